@@ -1,0 +1,130 @@
+import { pointer } from './address.ts';
+import { canonical } from './canonical.ts';
+import { cloneJson, type Json } from './json.ts';
+import type { Kind } from './kind.ts';
+import { entryKey, keyedLists, keysOf, type KeyedLists } from './translate/keyed.ts';
+import { notate, readNotation } from './translate/notation.ts';
+import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, isPlainObject, setChild, unwrap, type Node } from './tree.ts';
+
+/** One difference between the portable values of two items. `at` is a pointer over the keyed view. */
+export type Change =
+  | { readonly change: 'new'; readonly at: string; readonly source: Json }
+  | { readonly change: 'target-only'; readonly at: string; readonly target: Json }
+  | { readonly change: 'differs'; readonly at: string; readonly source: Json; readonly target: Json }
+  | { readonly change: 'order'; readonly at: string; readonly source: string[]; readonly target: string[] };
+
+interface Walk { readonly sourceKeys: KeyedLists; readonly targetKeys: KeyedLists; readonly found: RawChange[] }
+/** A change with its way as names, before it is written as a pointer. */
+type RawChange = { names: readonly string[]; change: 'new' | 'target-only' | 'differs'; source: Node; target: Node } | { names: readonly string[]; change: 'order'; source: string[]; target: string[] };
+
+/** All differences, in document order of the source; empty exactly where the two are equal. */
+export function compareValues(kind: Kind, source: Json, target: Json): Change[] {
+  return rawChanges(kind, readNotation(source), readNotation(target)).map(written);
+}
+
+function rawChanges(kind: Kind, source: Node, target: Node): RawChange[] {
+  const walk: Walk = { sourceKeys: keyedLists(kind, source), targetKeys: keyedLists(kind, target), found: [] };
+  differ(source, target, [], walk);
+  return walk.found;
+}
+
+function written(raw: RawChange): Change {
+  const at = pointer(raw.names);
+  switch (raw.change) {
+    case 'new': return { change: 'new', at, source: notate(raw.source) };
+    case 'target-only': return { change: 'target-only', at, target: notate(raw.target) };
+    case 'differs': return { change: 'differs', at, source: notate(raw.source), target: notate(raw.target) };
+    case 'order': return { change: 'order', at, source: raw.source, target: raw.target };
+  }
+}
+
+function differ(source: Node, target: Node, names: readonly string[], walk: Walk): void {
+  if (source instanceof Decoded && target instanceof Decoded && source.codec === target.codec && source.how === target.how) {
+    differ(source.body, target.body, names, walk);
+  } else if (Array.isArray(source) && Array.isArray(target)) differLists(source, target, names, walk);
+  else if (isMap(source) && isMap(target) && isOrdered(source) === isOrdered(target)) {
+    differMembers(named(childrenOf(source)), named(childrenOf(target)), names, walk);
+    if (isOrdered(source)) differOrder(childrenOf(source).map(([key]) => String(key)), childrenOf(target).map(([key]) => String(key)), names, walk);
+  } else if (canonical(notate(source)) !== canonical(notate(target))) walk.found.push({ names, change: 'differs', source, target });
+}
+
+function isMap(node: Node): boolean {
+  return node instanceof Entries || isPlainObject(node);
+}
+
+function isOrdered(node: Node): boolean {
+  return node instanceof Entries && node.ordered;
+}
+
+function named(children: readonly [string | number, Node][]): Map<string, Node> {
+  return new Map(children.map(([key, node]) => [String(key), node]));
+}
+
+function differLists(source: Node[], target: Node[], names: readonly string[], walk: Walk): void {
+  const key = walk.sourceKeys.get(source);
+  const shared = key !== undefined && walk.targetKeys.get(target) === key;
+  const byKey = (list: Node[]) => new Map(list.map((entry, i) => [shared ? entryKey(entry, key) ?? String(i) : String(i), entry]));
+  const [left, right] = [byKey(source), byKey(target)];
+  differMembers(left, right, names, walk);
+  if (shared) differOrder([...left.keys()], [...right.keys()], names, walk);
+}
+
+function differMembers(source: ReadonlyMap<string, Node>, target: ReadonlyMap<string, Node>, names: readonly string[], walk: Walk): void {
+  for (const [key, node] of source) {
+    const at = [...names, key];
+    if (target.has(key)) differ(node, target.get(key), at, walk);
+    else walk.found.push({ names: at, change: 'new', source: node, target: undefined });
+  }
+  for (const [key, node] of target) if (!source.has(key)) walk.found.push({ names: [...names, key], change: 'target-only', source: undefined, target: node });
+}
+
+/** Order counts only where adding at the end and removing would not already give it. */
+function differOrder(source: readonly string[], target: readonly string[], names: readonly string[], walk: Walk): void {
+  const [inSource, inTarget] = [new Set(source), new Set(target)];
+  const reached = [...target.filter((key) => inSource.has(key)), ...source.filter((key) => !inTarget.has(key))];
+  if (reached.some((key, i) => key !== source[i])) walk.found.push({ names, change: 'order', source: [...source], target: [...target] });
+}
+
+/** Carries out a comparison on the target's value; the result equals the source's. */
+export function applyChanges(kind: Kind, target: Json, source: Json): Json {
+  const holder: Node = [cloneNode(readNotation(cloneJson(target)))];
+  const changes = rawChanges(kind, readNotation(source), holder[0] as Node);
+  const keys = keyedLists(kind, holder[0] as Node);
+  // Removals from the end, so that indices before them stay true; then values; the order of lists last.
+  const rank = { 'target-only': 0, differs: 1, new: 2, order: 3 } as const;
+  const removals = changes.filter((change) => change.change === 'target-only').reverse();
+  const others = changes.filter((change) => change.change !== 'target-only').sort((a, b) => rank[a.change] - rank[b.change]);
+  for (const change of [...removals, ...others]) applyOne(holder, change, keys);
+  return notate(holder[0] as Node);
+}
+
+function applyOne(holder: Node[], change: RawChange, keys: KeyedLists): void {
+  const full = ['0', ...change.names];
+  let parent: Node = holder;
+  for (const name of full.slice(0, -1)) parent = childOf(parent, keyOf(parent, name, keys));
+  const key = keyOf(parent, full.at(-1) as string, keys);
+  if (change.change === 'target-only') { deleteChild(parent, key); return; }
+  if (change.change === 'order') { reorder(childOf(parent, key), change.source, keys); return; }
+  const list = unwrap(parent);
+  if (Array.isArray(list) && change.change === 'new') (list as Node[]).push(change.source);
+  else setChild(parent, key, change.source);
+}
+
+function keyOf(node: Node, name: string, keys: KeyedLists): string | number {
+  const list = unwrap(node);
+  if (!Array.isArray(list)) return name;
+  const key = keys.get(list);
+  return key === undefined ? Number(name) : list.findIndex((entry) => entryKey(entry, key) === name);
+}
+
+function reorder(node: Node, order: readonly string[], keys: KeyedLists): void {
+  const inner = unwrap(node);
+  const place = new Map(order.map((name, i) => [name, i]));
+  const rank = (name: string): number => place.get(name) ?? order.length;
+  if (inner instanceof Entries) inner.pairs.sort(([a], [b]) => rank(String(a)) - rank(String(b)));
+  if (!Array.isArray(inner)) return;
+  const key = keys.get(inner) ?? '';
+  const names = keysOf(inner, key);
+  if (names) inner.sort((a, b) => rank(entryKey(a, key) ?? '') - rank(entryKey(b, key) ?? ''));
+}
+

@@ -1,0 +1,25 @@
+import { z } from 'zod';
+
+/** What a site says of itself. The schema is the protocol's; types travel inward from here. */
+export const Extension = z.object({
+  name: z.string(), title: z.string(), version: z.string(), active: z.boolean(),
+  tier: z.string().optional(),
+  /** All tiers, lowest first. */
+  tiers: z.array(z.string()).default([]),
+  features: z.record(z.string(), z.boolean()).default({}),
+});
+export const Theme = z.object({ name: z.string(), title: z.string(), version: z.string() });
+export const Facts = z.object({
+  cms: z.object({ name: z.string(), title: z.string(), version: z.string() }),
+  site: z.object({ id: z.string(), title: z.string(), address: z.url() }),
+  extensions: z.array(Extension),
+  theme: Theme.extend({ parent: Theme.optional() }),
+  limits: z.object({
+    requestBytes: z.number().int().positive(), batchOperations: z.number().int().positive(),
+    uploadBytes: z.number().int().positive(), uploadTypes: z.array(z.string()),
+  }),
+  abilities: z.object({ drafts: z.boolean(), lock: z.boolean(), ledger: z.boolean(), wantedIds: z.boolean(), media: z.boolean(), transaction: z.boolean() }),
+  rights: z.array(z.enum(['read', 'write'])),
+});
+export type Facts = z.output<typeof Facts>;
+export type Extension = z.output<typeof Extension>;

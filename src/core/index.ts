@@ -1,0 +1,20 @@
+/** The pure heart of Pochette as a library: no I/O, no clock, no interface. */
+export * from './address.ts';
+export { canonical, sha256 } from './canonical.ts';
+export { applyChanges, compareValues, type Change } from './compare.ts';
+export * from './coverage.ts';
+export { Facts } from './facts.ts';
+export * from './graph.ts';
+export * from './item.ts';
+export * from './itemtext.ts';
+export type { Json, JsonObject } from './json.ts';
+export { compileKind, compileKinds, KindDescription, type Kind, type KindInput, type Kinds } from './kind.ts';
+export * from './problem.ts';
+export * from './requirements.ts';
+export * from './route.ts';
+export * from './selector.ts';
+export * from './settle.ts';
+export * from './siteindex.ts';
+export * from './source.ts';
+export { Exporter, type Portable } from './translate/portable.ts';
+export { Importer, type Localised } from './translate/local.ts';

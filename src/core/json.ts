@@ -1,0 +1,41 @@
+/** A value as JSON has it. Portable forms are made of nothing else. */
+export type Json = null | boolean | number | string | Json[] | JsonObject;
+export interface JsonObject { [key: string]: Json }
+
+/** How deep a value may be nested, tags included. Deeper ones are refused with the place named. */
+export const MAX_DEPTH = 64;
+
+export function isObject(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}
+
+export function isJsonObject(value: Json | undefined): value is JsonObject {
+  return isObject(value);
+}
+
+/** Sets an own property, also for the key `__proto__`, which plain assignment would swallow. */
+export function setOwn<T>(object: Record<string, T>, key: string, value: T): void {
+  if (key === '__proto__') Object.defineProperty(object, key, { value, writable: true, enumerable: true, configurable: true });
+  else object[key] = value;
+}
+
+export function getOwn<T>(object: Record<string, T>, key: string): T | undefined {
+  return Object.hasOwn(object, key) ? object[key] : undefined;
+}
+
+export function cloneJson<T extends Json>(value: T): T {
+  if (Array.isArray(value)) return value.map((entry) => cloneJson(entry)) as T;
+  if (!isObject(value)) return value;
+  const copy: JsonObject = {};
+  for (const [key, entry] of Object.entries(value)) setOwn(copy, key, cloneJson(entry as Json));
+  return copy as T;
+}
+
+/** The one order used wherever a list is sorted: UTF-16 code units, no locale. */
+export function byCodeUnit(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0;
+}
+
+export function sortedBy<T>(list: Iterable<T>, text: (entry: T) => string): T[] {
+  return [...list].sort((a, b) => byCodeUnit(text(a), text(b)));
+}

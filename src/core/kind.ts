@@ -1,0 +1,134 @@
+import { z } from 'zod';
+import { shortKind } from './address.ts';
+import { parsePath, type Path } from './path.ts';
+import { Problem } from './problem.ts';
+
+const path = z.string().regex(/^\$/, 'a path starts with $').describe('JSONPath limited to names, indices, wildcard and descendant');
+const word = z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'lower-case letters, digits and hyphens');
+const kindId = z.string().regex(/^[a-z0-9-]+\/[a-z0-9-]+$/, 'owner/kind');
+const sibling = z.strictObject({ field: z.string(), is: z.union([z.string(), z.number(), z.boolean()]) });
+
+export const ReferenceRule = z.strictObject({
+  path,
+  to: z.union([z.string(), z.array(z.string())]).optional().describe('kinds that it may point to, short or with owner'),
+  by: z.enum(['id', 'name']).default('id'),
+  in: z.enum(['value', 'keys']).default('value').describe('keys: the names of the members at the path are the references'),
+  when: sibling.optional().describe('only where the sibling has this value'),
+  kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.string()) }).optional().describe('a sibling says which kind it points to'),
+});
+
+const TextRule = z.strictObject({
+  attributes: z.record(z.string(), z.string()).default({}).describe('attribute of a tag → kind whose id it holds'),
+  comments: z.record(z.string(), z.string()).default({}).describe('key in the JSON data of a markup comment → kind whose id (or list of ids) it holds'),
+});
+
+export const CodecRule = z.discriminatedUnion('codec', [
+  z.strictObject({ path, codec: z.literal('json') }).describe('JSON in a text'),
+  z.strictObject({ path, codec: z.literal('list'), separator: z.string().min(1).default(',') }).describe('a list such as 4,5,6 in a text'),
+  z.strictObject({ path, codec: z.literal('html'), ...TextRule.shape }).describe('HTML with ids in attributes and in markup comments with data'),
+  z.strictObject({ path, codec: z.literal('url') }).describe('a text that is one link, perhaps without the address of the site'),
+  z.strictObject({ path, codec: z.literal('ordered') }).describe('a map whose order matters'),
+]);
+
+export const RequirementRule = z.strictObject({
+  extension: z.string().optional(),
+  version: z.string().optional().describe('range of extension versions on the target that can take it'),
+  reads: z.string().optional().describe('range of source extension versions that this site can take'),
+  tier: z.string().optional(),
+  feature: z.string().optional(),
+  when: z.strictObject({ path, is: z.union([z.string(), z.number(), z.boolean()]) }).optional(),
+});
+
+export const KindDescription = z.strictObject({
+  id: kindId,
+  version: z.number().int().positive(),
+  title: z.string(),
+  plural: z.string().optional(),
+  description: z.string().optional(),
+  singleton: z.boolean().default(false),
+  hidden: z.boolean().default(false).describe('no ordinary listing of the CMS shows it'),
+  qualified: z.boolean().default(false).describe('its items are written with the owner, because another owner has a kind of this name'),
+  carried: z.boolean().default(true).describe('false: content that is referred to and never carried'),
+  themeScoped: z.boolean().default(false).describe('its items are named after a theme'),
+  draftable: z.boolean().default(false),
+  rank: z.number().int().default(50).describe('lower ranks come first where nothing else decides'),
+  titleFrom: path.optional(),
+  where: z.string().optional().describe('path on the site where an item can be seen, with {name}'),
+  parts: z.array(z.strictObject({ name: word, title: z.string(), paths: z.array(path).min(1), needs: z.array(word).default([]) })).default([]),
+  belongings: z.array(z.strictObject({ path, id: z.string() })).default([]).describe('records inside, with local ids of their own'),
+  references: z.array(ReferenceRule).default([]),
+  codecs: z.array(CodecRule).default([]).describe('applied in this order; later paths lead through what earlier ones decoded'),
+  files: z.array(path).default([]).describe('places that hold the SHA-256 of a media file, in hexadecimal'),
+  keyed: z.array(z.strictObject({ path, key: z.string() })).default([]).describe('lists whose entries go by a key'),
+  siteBound: z.array(path).default([]),
+  secret: z.array(path).default([]),
+  volatile: z.array(path).default([]),
+  requires: z.array(RequirementRule).default([]),
+});
+export type KindDescription = z.output<typeof KindDescription>;
+export type KindInput = z.input<typeof KindDescription>;
+export type CodecRule = z.output<typeof CodecRule>;
+export type ReferenceRule = z.output<typeof ReferenceRule>;
+
+/** Why a value stays: it belongs to its site, must not leave, means nothing, or is the local id of a belonging. */
+export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id';
+
+/** A kind with its paths read, ready for use. `short` is what addresses are written with. */
+export interface Kind {
+  readonly description: KindDescription;
+  readonly id: string;
+  readonly short: string;
+  readonly codecs: readonly (CodecRule & { at: Path })[];
+  readonly references: readonly (ReferenceRule & { at: Path; kinds: readonly string[] })[];
+  readonly files: readonly Path[];
+  readonly keyed: readonly { at: Path; key: string }[];
+  readonly withheld: readonly { at: Path; why: Withholding }[];
+  readonly parts: ReadonlyMap<string, { title: string; paths: readonly Path[]; needs: readonly string[] }>;
+  readonly titleAt: Path | undefined;
+}
+
+export function compileKind(description: KindDescription): Kind {
+  const withheld = (paths: readonly string[], why: Withholding) => paths.map((text) => ({ at: parsePath(text), why }));
+  return {
+    description, id: description.id,
+    short: description.qualified ? description.id : shortKind(description.id),
+    codecs: description.codecs.map((rule) => ({ ...rule, at: parsePath(rule.path) })),
+    references: description.references.map((rule) => ({ ...rule, at: parsePath(rule.path), kinds: [rule.to ?? []].flat() })),
+    files: description.files.map(parsePath),
+    keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),
+    withheld: [
+      ...withheld(description.siteBound, 'site-bound'), ...withheld(description.secret, 'secret'), ...withheld(description.volatile, 'volatile'),
+      ...withheld(description.belongings.map((rule) => memberPath(rule.path, rule.id)), 'own-id'),
+    ],
+    parts: new Map(description.parts.map((part) => [part.name, { title: part.title, paths: part.paths.map(parsePath), needs: part.needs }])),
+    titleAt: description.titleFrom === undefined ? undefined : parsePath(description.titleFrom),
+  };
+}
+
+function memberPath(list: string, member: string): string {
+  return `${list}['${member.replace(/[\\']/g, '\\$&')}']`;
+}
+
+/** The kinds of one site or file, by id. */
+export type Kinds = ReadonlyMap<string, Kind>;
+
+/** Checks and compiles descriptions from outside. Throws an `unreadable` problem with the place in the description. */
+export function compileKinds(descriptions: readonly unknown[], from: string): Kinds {
+  const kinds = new Map<string, Kind>();
+  descriptions.forEach((description, index) => {
+    const parsed = KindDescription.safeParse(description);
+    if (!parsed.success) throw new Problem('unreadable', `kind ${index + 1} of ${from} is not a valid description: ${firstIssue(parsed.error)}`, { where: from });
+    kinds.set(parsed.data.id, compileKind(parsed.data));
+  });
+  return kinds;
+}
+
+export function firstIssue(error: z.ZodError): string {
+  const issue = error.issues[0];
+  return issue ? `${issue.message} at ${issue.path.length === 0 ? 'the top' : issue.path.join('.')}` : 'invalid';
+}
+
+/** The path on the site where an item of this kind can be seen, if the kind says so. */
+export function whereOf(kind: Kind | undefined, name: string): string | undefined {
+  return kind?.description.where?.replaceAll('{name}', name.split('/').map(encodeURIComponent).join('/'));
+}

@@ -1,0 +1,75 @@
+import { Problem } from './problem.ts';
+import { childOf, childrenOf, type Node, unwrap } from './tree.ts';
+
+/** RFC 9535 JSONPath limited to names, indices, wildcard and descendant. */
+type Step = { down: boolean; at: { name: string } | { index: number } | 'any' };
+export interface Path { readonly text: string; readonly steps: readonly Step[] }
+
+/** A found node with the way to it. `parent` holds it under the last of `way`. */
+export interface Match { readonly way: readonly (string | number)[]; readonly parent: Node; readonly node: Node }
+
+const STEP = /(\.\.|\.)(\*|[A-Za-z_\u0080-\uffff][\w\u0080-\uffff-]*)|(\.\.)?\[(?:(\*)|(-?\d+)|'((?:[^'\\]|\\.)*)'|"((?:[^"\\]|\\.)*)")\]/y;
+
+/** Reads a path. Throws a usage problem that names the text and the position of the first character not understood. */
+export function parsePath(text: string): Path {
+  if (!text.startsWith('$')) throw badPath(text, 0);
+  const steps: Step[] = [];
+  STEP.lastIndex = 1;
+  while (STEP.lastIndex < text.length) {
+    const from = STEP.lastIndex;
+    const found = STEP.exec(text);
+    if (!found) throw badPath(text, from);
+    steps.push(stepOf(found));
+  }
+  return { text, steps };
+}
+
+function stepOf(found: RegExpExecArray): Step {
+  const [, dots, word, downBracket, star, index, single, double] = found;
+  const down = dots === '..' || downBracket !== undefined;
+  if (word === '*' || star) return { down, at: 'any' };
+  if (word !== undefined) return { down, at: { name: word } };
+  if (index !== undefined) return { down, at: { index: Number(index) } };
+  return { down, at: { name: (single ?? double ?? '').replace(/\\(.)/g, '$1') } };
+}
+
+function badPath(text: string, at: number): Problem {
+  return new Problem('usage', `the path "${text}" is not understood from character ${at + 1} on`, { remedy: 'use $ with .name, [index], [*], .* and ..name' });
+}
+
+/** All nodes at a path, in document order, each once. */
+export function matches(root: Node, path: Path): Match[] {
+  let found: Match[] = [{ way: [], parent: undefined, node: root }];
+  for (const step of path.steps) found = found.flatMap((match) => take(match, step));
+  return found;
+}
+
+function take(match: Match, step: Step): Match[] {
+  if (!step.down) return pick(match, step);
+  const found: Match[] = [];
+  const open: Match[] = [match];
+  while (open.length > 0) {
+    const next = open.pop() as Match;
+    found.push(...pick(next, step));
+    for (const child of childMatches(next).reverse()) open.push(child);
+  }
+  return found;
+}
+
+function childMatches(match: Match): Match[] {
+  return childrenOf(match.node).map(([key, node]) => ({ way: [...match.way, key], parent: match.node, node }));
+}
+
+function pick(match: Match, step: Step): Match[] {
+  if (step.at === 'any') return childMatches(match);
+  const list = Array.isArray(unwrap(match.node));
+  if ('name' in step.at && list) return [];
+  if ('index' in step.at && !list) return [];
+  const key = 'name' in step.at ? step.at.name : normal(step.at.index, unwrap(match.node) as Node[]);
+  const node = childOf(match.node, key);
+  return node === undefined ? [] : [{ way: [...match.way, key], parent: match.node, node }];
+}
+
+function normal(index: number, list: readonly Node[]): number {
+  return index < 0 ? list.length + index : index;
+}

@@ -1,0 +1,118 @@
+import semver from 'semver';
+import { parseAddress, type Address } from './address.ts';
+import type { Extension, Facts } from './facts.ts';
+import type { Kind, Kinds } from './kind.ts';
+import { byCodeUnit, type Json } from './json.ts';
+import { matches, parsePath } from './path.ts';
+import { readNotation } from './translate/notation.ts';
+
+/** What items need on a target; computed, never ticked by hand. */
+export type Requirement =
+  | { readonly need: 'kind'; readonly kind: string; readonly version: number }
+  | { readonly need: 'extension'; readonly extension: string; readonly title: string; readonly version: string; readonly madeWith: string }
+  | { readonly need: 'tier'; readonly extension: string; readonly tier: string }
+  | { readonly need: 'feature'; readonly extension: string; readonly feature: string }
+  | { readonly need: 'theme'; readonly theme: string }
+  | { readonly need: 'upload'; readonly type: string; readonly bytes: number };
+export type NeededBy = Requirement & { readonly neededBy: readonly Address[] };
+
+export type Finding = 'missing' | 'inactive' | 'too old' | 'too new' | 'lower tier' | 'switched off' | 'not active' | 'not accepted' | 'too large';
+export interface Unmet { readonly requirement: NeededBy; readonly finding: Finding; /** What the target has instead. */ readonly has: string }
+
+/** Collects requirements, each once, with the items that have them. */
+export class RequirementList {
+  readonly #found = new Map<string, { requirement: Requirement; neededBy: Set<Address> }>();
+
+  add(requirement: Requirement, by: Address): void {
+    const key = requirement.need === 'upload' ? `upload ${requirement.type}` : JSON.stringify(requirement);
+    const entry = this.#found.get(key) ?? { requirement, neededBy: new Set<Address>() };
+    // Of several files of one type the largest decides.
+    if (requirement.need === 'upload' && entry.requirement.need === 'upload' && requirement.bytes > entry.requirement.bytes) entry.requirement = requirement;
+    entry.neededBy.add(by);
+    this.#found.set(key, entry);
+  }
+
+  list(): NeededBy[] {
+    return [...this.#found.entries()].sort(([a], [b]) => byCodeUnit(a, b))
+      .map(([, { requirement, neededBy }]) => ({ ...requirement, neededBy: [...neededBy].sort(byCodeUnit) }));
+  }
+}
+
+/** What one item needs. `facts` are the source's: they say which version it was made with. */
+export function requirementsOf(kind: Kind, address: Address, value: Json, facts: Facts): Requirement[] {
+  const { description } = kind;
+  const needs: Requirement[] = [{ need: 'kind', kind: kind.id, version: description.version }];
+  const tree = description.requires.some((rule) => rule.when) ? readNotation(value) : null;
+  const owner = kind.id.slice(0, kind.id.indexOf('/'));
+  const names = new Set<string>(owner === facts.cms.name ? [] : [owner]);
+  for (const rule of description.requires) {
+    if (rule.when && !matches(tree, parsePath(rule.when.path)).some((match) => match.node === rule.when?.is)) continue;
+    const extension = rule.extension ?? owner;
+    names.add(extension);
+    if (rule.tier !== undefined) needs.push({ need: 'tier', extension, tier: rule.tier });
+    if (rule.feature !== undefined) needs.push({ need: 'feature', extension, feature: rule.feature });
+  }
+  for (const name of names) needs.push(extensionNeed(kind, name, facts));
+  if (description.themeScoped) needs.push({ need: 'theme', theme: parseAddress(address).name });
+  return needs;
+}
+
+function extensionNeed(kind: Kind, name: string, facts: Facts): Requirement {
+  const owner = kind.id.slice(0, kind.id.indexOf('/'));
+  const has = facts.extensions.find((one) => one.name === name);
+  const version = kind.description.requires.find((rule) => (rule.extension ?? owner) === name && rule.version !== undefined)?.version ?? '*';
+  return { need: 'extension', extension: name, title: has?.title ?? name, version, madeWith: has?.version ?? '' };
+}
+
+/** Checks requirements against a target. Everything is reported at once; a kind that lacks only because of its extension is not named twice. */
+export function checkRequirements(requirements: readonly NeededBy[], facts: Facts, kinds: Kinds): Unmet[] {
+  const unmet = requirements.flatMap((requirement): Unmet[] => {
+    const found = check(requirement, facts, kinds);
+    return found ? [{ requirement, ...found }] : [];
+  });
+  const broken = new Set(unmet.flatMap(({ requirement }) => (requirement.need === 'extension' ? [requirement.extension] : [])));
+  return unmet.filter(({ requirement }) => {
+    if (requirement.need === 'kind') return !broken.has(requirement.kind.slice(0, requirement.kind.indexOf('/')));
+    return requirement.need === 'extension' || !('extension' in requirement) || !broken.has(requirement.extension);
+  });
+}
+
+function check(requirement: NeededBy, facts: Facts, kinds: Kinds): { finding: Finding; has: string } | undefined {
+  const extension = 'extension' in requirement ? facts.extensions.find((one) => one.name === requirement.extension) : undefined;
+  switch (requirement.need) {
+    case 'kind': return checkKind(requirement, kinds);
+    case 'extension': return checkExtension(requirement, extension, kinds);
+    case 'tier': return checkTier(requirement.tier, extension);
+    case 'feature': return extension?.features[requirement.feature] === true ? undefined : { finding: 'switched off', has: '' };
+    case 'theme': return [facts.theme.name, facts.theme.parent?.name].includes(requirement.theme) ? undefined
+      : { finding: 'not active', has: [facts.theme.name, facts.theme.parent?.name].filter(Boolean).join(', child of ') };
+    case 'upload':
+      if (!facts.limits.uploadTypes.includes(requirement.type)) return { finding: 'not accepted', has: facts.limits.uploadTypes.join(', ') };
+      return requirement.bytes > facts.limits.uploadBytes ? { finding: 'too large', has: String(facts.limits.uploadBytes) } : undefined;
+  }
+}
+
+function checkKind(requirement: { kind: string; version: number }, kinds: Kinds) {
+  const kind = kinds.get(requirement.kind);
+  if (!kind) return { finding: 'missing', has: '' } as const;
+  const has = kind.description.version;
+  if (has === requirement.version) return undefined;
+  return { finding: has < requirement.version ? 'too old' : 'too new', has: String(has) } as const;
+}
+
+/** Both directions: the target's version must be in the range that the source's kind names, and the source's in the range that the target can read. */
+function checkExtension(requirement: { extension: string; version: string; madeWith: string }, extension: Extension | undefined, kinds: Kinds) {
+  if (!extension) return { finding: 'missing', has: '' } as const;
+  if (!extension.active) return { finding: 'inactive', has: extension.version } as const;
+  if (!semver.satisfies(extension.version, requirement.version)) {
+    return { finding: semver.gtr(extension.version, requirement.version) ? 'too new' : 'too old', has: extension.version } as const;
+  }
+  const reads = [...kinds.values()].filter((kind) => kind.id.startsWith(`${requirement.extension}/`)).flatMap((kind) => kind.description.requires.map((rule) => rule.reads ?? []).flat());
+  return requirement.madeWith !== '' && reads.some((range) => !semver.satisfies(requirement.madeWith, range))
+    ? { finding: 'too new', has: `${extension.version}, reads what versions ${reads.join(' ')} made` } as const : undefined;
+}
+
+function checkTier(tier: string, extension: Extension | undefined) {
+  const rank = (name: string | undefined): number => (name === undefined ? -1 : extension?.tiers.indexOf(name) ?? -1);
+  return rank(extension?.tier) >= rank(tier) && rank(tier) >= 0 ? undefined : { finding: 'lower tier', has: extension?.tier ?? '' } as const;
+}

@@ -1,0 +1,109 @@
+import type { Address } from './address.ts';
+import { order } from './graph.ts';
+import type { Coverage } from './item.ts';
+import { byCodeUnit } from './json.ts';
+import type { Unmet } from './requirements.ts';
+
+/** An item that an import would write. */
+export interface Planned {
+  readonly address: Address;
+  readonly kind: string;
+  readonly title: string;
+  readonly covers: Coverage;
+  readonly rank: number;
+  readonly action: 'create' | 'update';
+  /** What it refers to by id or name: these must exist before. */
+  readonly needs: readonly Address[];
+  readonly files: readonly string[];
+  /** Fingerprint of what is carried. */
+  readonly fingerprint: string;
+  /** The target's etag that the route was made for; absent for a creation. */
+  readonly etag?: string;
+}
+export interface PlannedFile { readonly digest: string; readonly type: string; readonly bytes: number }
+
+export type Step =
+  | { readonly step: number; readonly do: 'upload'; readonly file: string; readonly type: string; readonly bytes: number; readonly before: readonly StepReason[] }
+  | ItemStep
+  | { readonly step: number; readonly do: 'complete'; readonly item: Address; readonly refersTo: readonly Address[] };
+export interface ItemStep {
+  readonly step: number;
+  readonly do: 'create' | 'update';
+  readonly item: Address;
+  readonly title: string;
+  readonly kind: string;
+  readonly covers: Coverage;
+  readonly level: number;
+  readonly fingerprint: string;
+  readonly etag?: string;
+  /** References that are left empty at first, because they close a circle. */
+  readonly deferred: readonly Address[];
+  /** Later steps that use this item. */
+  readonly before: readonly StepReason[];
+}
+export interface StepReason { readonly step: number; readonly item: Address }
+
+export type Block =
+  | { readonly block: 'requirement'; readonly unmet: Unmet }
+  | { readonly block: 'missing'; readonly item: Address; readonly at: string; readonly to: Address }
+  | { readonly block: 'lost'; readonly item: Address; readonly at: string; readonly raw: number | string }
+  | { readonly block: 'part-of-nothing'; readonly item: Address }
+  | { readonly block: 'file-missing'; readonly item: Address; readonly file: string }
+  | { readonly block: 'read-only' };
+
+export type FollowUp =
+  | { readonly followUp: 'link-missing'; readonly item: Address; readonly at: string; readonly to: Address }
+  | { readonly followUp: 'left-empty'; readonly item: Address; readonly at: string; readonly to: string }
+  | { readonly followUp: 'enter-secret'; readonly item: Address; readonly at: string }
+  | { readonly followUp: 'set-own'; readonly item: Address; readonly at: string };
+
+/** The ordered list of what an import will do. */
+export interface Route {
+  readonly steps: readonly Step[];
+  readonly blocks: readonly Block[];
+  readonly followUps: readonly FollowUp[];
+}
+
+/** Puts planned items in order and numbers the steps: files first, then items level by level, then what closes circles. */
+export function planSteps(items: readonly Planned[], files: readonly PlannedFile[]): Step[] {
+  const created = new Set(items.filter((item) => item.action === 'create').map((item) => item.address));
+  const ordered = order(items.map((item) => ({
+    name: item.address, rank: item.rank,
+    // What exists already has its id: only creations force an order.
+    needs: item.needs.filter((need) => created.has(need)),
+  })));
+  const byAddress = new Map(items.map((item) => [item.address, item]));
+  const number = new Map(ordered.map(({ name }, i) => [name, files.length + i + 1]));
+  const users = usersOf(items, number);
+  const uploads = [...files].sort((a, b) => byCodeUnit(a.digest, b.digest)).map((file, i): Step => ({
+    step: i + 1, do: 'upload', file: file.digest, type: file.type, bytes: file.bytes,
+    before: items.filter((item) => item.files.includes(file.digest)).map((item) => ({ step: number.get(item.address) as number, item: item.address })),
+  }));
+  const writes = ordered.map(({ name, level, deferred }): ItemStep => {
+    const item = byAddress.get(name) as Planned;
+    return {
+      step: number.get(name) as number, do: item.action, item: name, title: item.title, kind: item.kind, covers: item.covers, level,
+      fingerprint: item.fingerprint, ...(item.etag === undefined ? {} : { etag: item.etag }), deferred, before: users.get(name) ?? [],
+    };
+  });
+  const open = writes.filter((step) => step.deferred.length > 0);
+  const completions = open.map((step, i): Step => ({ step: files.length + writes.length + i + 1, do: 'complete', item: step.item, refersTo: step.deferred }));
+  return [...uploads, ...writes, ...completions];
+}
+
+/** For each item the later steps that refer to it. */
+function usersOf(items: readonly Planned[], number: ReadonlyMap<Address, number>): Map<Address, StepReason[]> {
+  const users = new Map<Address, StepReason[]>();
+  for (const item of items) {
+    const step = number.get(item.address) as number;
+    for (const need of new Set(item.needs)) {
+      const own = number.get(need);
+      if (own === undefined || own >= step) continue;
+      const list = users.get(need) ?? [];
+      users.set(need, list);
+      list.push({ step, item: item.address });
+    }
+  }
+  for (const list of users.values()) list.sort((a, b) => a.step - b.step);
+  return users;
+}

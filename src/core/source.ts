@@ -1,0 +1,44 @@
+import type { Address } from './address.ts';
+import type { Coverage, PortableItem } from './item.ts';
+import type { FoundReference, Lost, Withheld } from './translate/portable.ts';
+import type { LeftOut } from './translate/admit.ts';
+import { byCodeUnit } from './json.ts';
+
+/** One item of a source, a site or a file, without its value. Rows come sorted by address in code-unit order. */
+export interface SourceRow {
+  readonly address: Address;
+  readonly kind: string;
+  readonly title: string;
+  readonly covers: Coverage;
+  readonly fingerprint: string;
+  readonly references: readonly FoundReference[];
+  readonly files: readonly string[];
+  readonly withheld: readonly Withheld[];
+  readonly lost: readonly Lost[];
+  readonly leftOut: readonly LeftOut[];
+  /** Size of the item file in bytes. */
+  readonly size: number;
+  /** Reads the value; costs a read only where it was not at hand. */
+  load(): Promise<PortableItem>;
+}
+
+/** Two sorted streams side by side: each address once, with the row of either side or both. */
+export async function* paired<A extends { address: Address }, B extends { address: Address }>(
+  left: AsyncIterable<A>, right: AsyncIterable<B>,
+): AsyncGenerator<{ address: Address; left?: A; right?: B }> {
+  const [a, b] = [left[Symbol.asyncIterator](), right[Symbol.asyncIterator]()];
+  try {
+    let [x, y] = await Promise.all([a.next(), b.next()]);
+    while (!x.done || !y.done) {
+      const side = x.done ? 1 : y.done ? -1 : byCodeUnit(x.value.address, y.value.address);
+      if (side < 0) { const row = x.value as A; yield { address: row.address, left: row }; x = await a.next(); }
+      else if (side > 0) { const row = y.value as B; yield { address: row.address, right: row }; y = await b.next(); }
+      else {
+        yield { address: (x.value as A).address, left: x.value as A, right: y.value as B };
+        [x, y] = await Promise.all([a.next(), b.next()]);
+      }
+    }
+  } finally {
+    await Promise.all([a.return?.(), b.return?.()]);
+  }
+}

@@ -1,0 +1,179 @@
+import { whereOf, type Kind, type Kinds } from '../kind.ts';
+import { parseAddress, pointer, type Address } from '../address.ts';
+import { isObject, setOwn, type Json } from '../json.ts';
+import type { Coverage } from '../item.ts';
+import { matches } from '../path.ts';
+import type { SiteIndex } from '../siteindex.ts';
+import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, keyText, Reference, setChild, Text, unwrap, type Node, type TextPiece } from '../tree.ts';
+import { release } from './admit.ts';
+import { encode } from './codecs.ts';
+import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
+import { readNotation } from './notation.ts';
+import { Exporter, type Kept } from './portable.ts';
+import { spell } from './texts.ts';
+
+export interface Missing { readonly at: string; readonly to: Address }
+export interface Localised {
+  readonly value: unknown;
+  /** References that could not be resolved; they stand empty. */
+  readonly missing: readonly Missing[];
+}
+
+/** Makes local values for one site out of portable forms. */
+export class Importer {
+  readonly #index: SiteIndex;
+  readonly #kinds: Kinds;
+  readonly #exporter: Exporter;
+
+  constructor(index: SiteIndex, kinds: Kinds) {
+    this.#index = index;
+    this.#kinds = kinds;
+    this.#exporter = new Exporter(index);
+  }
+
+  /**
+   * The local value that makes an item equal to its portable form inside its coverage. `existing` is the value that the site has now:
+   * outside the coverage it stays, and so do site-bound, secret and volatile values and the ids of belongings.
+   */
+  local(kind: Kind, portable: { value: Json; covers: Coverage }, existing?: unknown): Localised {
+    const source = readNotation(portable.value);
+    const tree = existing === undefined ? source : merge(kind, source, portable.covers, this.#exporter.separated(kind, existing));
+    const missing: Missing[] = [];
+    const keyed = keyedLists(kind, tree);
+    return { value: this.#resolve(tree, [], keyed, missing), missing };
+  }
+
+  #resolve(node: Node, names: readonly string[], keyed: KeyedLists, missing: Missing[]): unknown {
+    const lack = (to: Address): void => { missing.push({ at: pointer(names), to }); };
+    if (node instanceof Exact) return release(node);
+    if (node instanceof Reference) return this.#local(node, lack);
+    if (node instanceof Text) return node.pieces.map((piece) => this.#piece(piece, lack)).join('');
+    if (node instanceof Decoded) return encode(node, this.#resolve(node.body, names, keyed, missing));
+    if (Array.isArray(node)) return this.#resolveList(node, names, keyed, missing);
+    if (!isObject(node)) return node;
+    const local: Record<string, unknown> = {};
+    const children = namedChildren(node, keyed);
+    const keys = node instanceof Entries ? node.pairs.map(([key]) => key) : Object.keys(node);
+    children.forEach(([name, child], i) => {
+      const key = keys[i] as string | Reference;
+      const text = typeof key === 'string' ? key : String(this.#local(key, lack));
+      if (child !== undefined && (typeof key === 'string' || text !== '')) setOwn(local, text, this.#resolve(child, [...names, name], keyed, missing));
+    });
+    return local;
+  }
+
+  #resolveList(list: Node[], names: readonly string[], keyed: KeyedLists, missing: Missing[]): unknown[] {
+    return namedChildren(list, keyed).flatMap(([name, child]) => {
+      const before = missing.length;
+      const value = this.#resolve(child, [...names, name], keyed, missing);
+      // An unresolved entry of a list of references is dropped: an empty id in it would mean something.
+      return child instanceof Reference && missing.length > before ? [] : [value];
+    });
+  }
+
+  #local(reference: Reference, lack: (to: Address) => void): number | string {
+    if (reference.to === undefined) return reference.raw;
+    const found = reference.as === 'name' ? this.#index.nameOf(reference.to) : this.#index.idOf(reference.to);
+    if (found !== undefined) return reference.as === 'number' ? found : String(found);
+    lack(reference.to);
+    return reference.as === 'number' ? 0 : '';
+  }
+
+  #piece(piece: TextPiece, lack: (to: Address) => void): string {
+    if (typeof piece === 'string') return piece;
+    if (piece.token === 'site') return spell(this.#index.site, piece.spelling);
+    if (piece.token !== 'path') return String(this.#local(new Reference(piece.address, piece.token === 'name' ? 'name' : 'text'), lack));
+    const path = this.#index.pathOf(piece.address, piece.variant);
+    if (path === undefined) lack(piece.address);
+    return spell(path ?? usualPath(piece.address, this.#kinds), piece.spelling);
+  }
+}
+
+/** Where an item that the site does not have would be: what the kind says, else its name. */
+export function usualPath(address: Address, kinds: Kinds): string {
+  const { kind: short, name } = parseAddress(address);
+  const kind = [...kinds.values()].find((one) => one.short === short);
+  return whereOf(kind, name) ?? `/${name}`;
+}
+
+/** Inside the coverage the source, outside it the target; then what the target keeps. */
+function merge(kind: Kind, source: Node, covers: Coverage, target: { root: Node; kept: Kept[] }): Node {
+  let tree = source;
+  if (covers !== 'all') {
+    tree = cloneNode(target.root);
+    overlayParts(kind, source, tree, covers);
+  }
+  for (const kept of target.kept) put(kind, tree, kept.names, kept.node, target.root);
+  return followOrder(tree, target.root);
+}
+
+/** The paths of parts; a name that the kind does not have selects nothing. */
+function partPaths(kind: Kind, covers: readonly string[]) {
+  return covers.flatMap((name) => kind.parts.get(name)?.paths ?? []);
+}
+
+function overlayParts(kind: Kind, source: Node, tree: Node, covers: readonly string[]): void {
+  const sourceKeys = keyedLists(kind, source);
+  for (const path of partPaths(kind, covers)) {
+    const wanted = matches(source, path).map((match) => ({ names: namesAlong(source, match.way, sourceKeys), node: match.node }));
+    const names = new Set(wanted.map((one) => pointer(one.names)));
+    const treeKeys = keyedLists(kind, tree);
+    for (const match of matches(tree, path).reverse()) {
+      if (match.way.length > 0 && !names.has(pointerTo(tree, match.way, treeKeys))) deleteChild(match.parent, match.way.at(-1) as string | number);
+    }
+    for (const one of wanted) put(kind, tree, one.names, one.node, source);
+  }
+}
+
+/**
+ * Puts a node at a place given by names. Objects on the way are made after the shape of the tree it comes from;
+ * an entry of a list that is not there is not made: whoever removed it removed what was in it.
+ */
+function put(kind: Kind, tree: Node, names: readonly string[], node: Node, shape: Node): void {
+  let at = tree;
+  let model = shape;
+  const keyed = keyedLists(kind, tree);
+  const modelKeyed = keyedLists(kind, shape);
+  for (const [depth, name] of names.entries()) {
+    if (depth === names.length - 1) { setNamed(at, name, node, keyed); return; }
+    let next = childNamed(at, name, keyed);
+    model = childNamed(model, name, modelKeyed);
+    if (next === undefined) {
+      if (Array.isArray(unwrap(at)) || Array.isArray(unwrap(model))) return;
+      next = emptyLike(model);
+      setChild(at, name, next);
+    }
+    at = next;
+  }
+}
+
+function childNamed(node: Node, name: string, keyed: KeyedLists): Node {
+  return namedChildren(node, keyed).find(([key]) => key === name)?.[1];
+}
+
+function setNamed(node: Node, name: string, value: Node, keyed: KeyedLists): void {
+  const children = namedChildren(node, keyed);
+  const index = children.findIndex(([key]) => key === name);
+  const list = unwrap(node);
+  if (!Array.isArray(list)) setChild(node, name, value);
+  else if (index >= 0) (list as Node[])[index] = value;
+  else (list as Node[]).push(value);
+}
+
+function emptyLike(model: Node): Node {
+  if (model instanceof Decoded) return new Decoded(model.codec, emptyLike(model.body), model.how);
+  return model instanceof Entries ? new Entries([], model.ordered) : {};
+}
+
+/** Gives the members of objects the order that the target has: text that holds JSON then changes only where its content does. */
+function followOrder(node: Node, model: Node): Node {
+  if (node instanceof Decoded) return new Decoded(node.codec, followOrder(node.body, unwrap(model)), node.how);
+  const like = unwrap(model);
+  if (Array.isArray(node)) return node.map((entry, i) => followOrder(entry, Array.isArray(like) ? like[i] : undefined));
+  if (node instanceof Entries) return node.ordered ? node : new Entries(node.pairs.map(([key, value]) => [key, followOrder(value, childOf(like, keyText(key)))]), false);
+  if (!isPlainObject(node)) return node;
+  const before = childrenOf(like).map(([key]) => String(key)).filter((key) => Object.hasOwn(node, key));
+  const ordered: { [key: string]: Node } = {};
+  for (const key of new Set([...before, ...Object.keys(node)])) setOwn(ordered, key, followOrder(node[key] as Node, childOf(like, key)));
+  return ordered;
+}

@@ -1,0 +1,156 @@
+import type { Kind, Withholding } from '../kind.ts';
+import type { Address } from '../address.ts';
+import { isObject, type Json } from '../json.ts';
+import { matches, type Match } from '../path.ts';
+import type { SiteIndex } from '../siteindex.ts';
+import { childOf, deleteChild, Decoded, Entries, isPlainObject, keyText, Reference, setChild, unwrap, type Node } from '../tree.ts';
+import { admit, type LeftOut } from './admit.ts';
+import { decode } from './codecs.ts';
+import { keyedLists, namesAlong, walk } from './keyed.ts';
+import { notate, pointsTo } from './notation.ts';
+import { pointer } from '../address.ts';
+import { TextReader } from './texts.ts';
+
+export interface FoundReference { readonly at: string; readonly to: Address; /** false: a link in a text, which may be left as it is. */ readonly strong: boolean }
+export interface Withheld { readonly at: string; readonly why: Withholding }
+export interface Lost { readonly at: string; readonly raw: number | string }
+
+/** What became of a local value. */
+export interface Portable {
+  readonly value: Json;
+  readonly references: readonly FoundReference[];
+  readonly withheld: readonly Withheld[];
+  /** References to nothing: they keep their raw id and can be restored on their own site only. */
+  readonly lost: readonly Lost[];
+  readonly leftOut: readonly LeftOut[];
+  /** Digests of media files. */
+  readonly files: readonly string[];
+}
+
+/** A withheld value with where it stood, by names of the keyed view. */
+export interface Kept { readonly names: readonly string[]; readonly node: Node; readonly why: Withholding }
+
+/** Makes portable forms of the items of one site. Pure: all that it needs of the site is in the index. */
+export class Exporter {
+  readonly #index: SiteIndex;
+  readonly #texts: TextReader;
+
+  constructor(index: SiteIndex) {
+    this.#index = index;
+    this.#texts = new TextReader(index);
+  }
+
+  portable(kind: Kind, local: unknown): Portable {
+    const leftOut: LeftOut[] = [];
+    const root = this.#decoded(kind, local, leftOut);
+    const { root: tree, kept } = separate(kind, root);
+    return { value: notate(tree), ...findings(kind, tree), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut };
+  }
+
+  /** The value as a tree, with what stays on the site taken out and named. */
+  separated(kind: Kind, local: unknown): { root: Node; kept: Kept[] } {
+    return separate(kind, this.#decoded(kind, local, []));
+  }
+
+  #decoded(kind: Kind, local: unknown, leftOut: LeftOut[]): Node {
+    // One holder above the root, so that a rule for the whole value is like any other.
+    const holder: Node = [admit(local, leftOut)];
+    const set = (match: Match, node: Node): void => {
+      const last = match.way.at(-1);
+      if (last === undefined) holder[0] = node; else setChild(match.parent, last, node);
+    };
+    for (const rule of kind.codecs) {
+      for (const match of matches(holder[0], rule.at)) {
+        const { node } = match;
+        if (rule.codec === 'html') { if (typeof node === 'string') set(match, this.#texts.readHtml(node, rule)); }
+        else if (rule.codec === 'url') { if (typeof node === 'string') set(match, this.#texts.readUrl(node)); }
+        else set(match, decode(node, rule));
+      }
+    }
+    this.#refer(kind, holder, set);
+    holder[0] = this.#readTexts(holder[0]);
+    return holder[0];
+  }
+
+  #refer(kind: Kind, holder: Node[], set: (match: Match, node: Node) => void): void {
+    for (const rule of kind.references) {
+      for (const match of matches(holder[0], rule.at)) {
+        if (rule.when && childOf(match.parent, rule.when.field) !== rule.when.is) continue;
+        const from = rule.kindFrom && childOf(match.parent, rule.kindFrom.field);
+        const kinds = rule.kindFrom ? [(typeof from === 'string' && Object.hasOwn(rule.kindFrom.map, from) ? rule.kindFrom.map[from] : undefined) ?? []].flat() : rule.kinds;
+        if (kinds.length === 0) continue;
+        if (rule.in === 'keys') this.#referKeys(match, kinds, rule.by, set);
+        else set(match, this.#reference(match.node, kinds, rule.by));
+      }
+    }
+  }
+
+  #reference(node: Node, kinds: readonly string[], by: 'id' | 'name'): Node {
+    const inner = unwrap(node);
+    if (Array.isArray(inner)) {
+      inner.forEach((entry, i) => { inner[i] = this.#reference(entry, kinds, by); });
+      return node;
+    }
+    return (typeof inner === 'string' || typeof inner === 'number') && inner !== '' && inner !== 0 ? this.#look(inner, kinds, by) : node;
+  }
+
+  #look(raw: string | number, kinds: readonly string[], by: 'id' | 'name'): Reference | string | number {
+    if (by === 'name') {
+      if (typeof raw !== 'string') return raw;
+      return new Reference(this.#index.byName(kinds, raw), 'name', raw);
+    }
+    const id = Number(raw);
+    if (!Number.isSafeInteger(id) || id <= 0 || String(id) !== String(raw)) return raw;
+    return new Reference(this.#index.byId(kinds, id), typeof raw === 'number' ? 'number' : 'text', raw);
+  }
+
+  #referKeys(match: Match, kinds: readonly string[], by: 'id' | 'name', set: (match: Match, node: Node) => void): void {
+    const inner = unwrap(match.node);
+    const pairs = inner instanceof Entries ? inner.pairs : isPlainObject(inner) ? Object.entries(inner) : undefined;
+    if (!pairs) return;
+    const read = pairs.map(([key, value]): [string | Reference, Node] => {
+      const found = typeof key === 'string' ? this.#look(key, kinds, by) : key;
+      return [found instanceof Reference && found.to !== undefined ? found : keyText(key), value];
+    });
+    const entries = new Entries(read, inner instanceof Entries);
+    if (match.node instanceof Decoded) match.node.body = entries; else set(match, entries);
+  }
+
+  #readTexts(node: Node): Node {
+    if (typeof node === 'string') return this.#texts.read(node);
+    if (Array.isArray(node)) { node.forEach((entry, i) => { node[i] = this.#readTexts(entry); }); return node; }
+    if (node instanceof Decoded) { node.body = this.#readTexts(node.body); return node; }
+    if (node instanceof Entries) { for (const pair of node.pairs) pair[1] = this.#readTexts(pair[1]); return node; }
+    if (isPlainObject(node)) for (const [key, entry] of Object.entries(node)) if (typeof entry === 'string' || isObject(entry) || Array.isArray(entry)) setChild(node, key, this.#readTexts(entry as Node));
+    return node;
+  }
+}
+
+/** Takes site-bound, secret and volatile values and local ids of belongings out of a tree. */
+function separate(kind: Kind, root: Node): { root: Node; kept: Kept[] } {
+  const keyed = keyedLists(kind, root);
+  const kept: Kept[] = [];
+  const taken: Match[] = [];
+  for (const rule of kind.withheld) {
+    for (const match of matches(root, rule.at)) {
+      if (match.way.length === 0 || Array.isArray(unwrap(match.parent))) continue;
+      kept.push({ names: namesAlong(root, match.way, keyed), node: match.node, why: rule.why });
+      taken.push(match);
+    }
+  }
+  for (const match of taken) deleteChild(match.parent, match.way.at(-1) as string);
+  return { root, kept };
+}
+
+/** What a tree in portable form refers to, and what it cannot. */
+export function findings(kind: Kind, root: Node): { references: FoundReference[]; lost: Lost[]; files: string[] } {
+  const references: FoundReference[] = [];
+  const lost: Lost[] = [];
+  walk(root, keyedLists(kind, root), (node, names) => {
+    for (const { address, strong } of pointsTo(node)) references.push({ at: pointer(names), to: address, strong });
+    if (node instanceof Reference && node.to === undefined) lost.push({ at: pointer(names), raw: node.raw });
+  });
+  const files = kind.files.flatMap((path) => matches(root, path)).flatMap(({ node }) => (typeof node === 'string' ? [node] : []));
+  return { references, lost, files };
+}
+

@@ -1,0 +1,152 @@
+import type { CodecRule } from '../kind.ts';
+import type { SiteIndex } from '../siteindex.ts';
+import { Text, type Spelling, type TextPiece } from '../tree.ts';
+
+/** A stretch of a text that is replaced by pieces. */
+interface Span { start: number; end: number; pieces: TextPiece[] }
+type HtmlRule = Extract<CodecRule, { codec: 'html' }>;
+
+const PATH_END: Readonly<Record<Spelling, RegExp>> = {
+  plain: /[^\s"'<>?#\\()⟦⟧]*/y, swapped: /[^\s"'<>?#\\()⟦⟧]*/y, relative: /[^\s"'<>?#\\()⟦⟧]*/y,
+  escaped: /(?:\\\/|[^\s"'<>?#\\()⟦⟧])*/y, encoded: /(?:%2F|[A-Za-z0-9._~-])*/y,
+};
+const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
+
+/** Finds a site's own address in texts and turns it, ids and paths into tokens. One per site. */
+export class TextReader {
+  readonly #index: SiteIndex;
+  readonly #spelled: RegExp;
+  readonly #host: string;
+  readonly #texts: ReadonlyMap<string, Spelling>;
+
+  constructor(index: SiteIndex) {
+    this.#index = index;
+    this.#texts = new Map(SPELLINGS.map((spelling) => [spell(index.site, spelling), spelling]));
+    this.#host = new URL(index.site).hostname;
+    // "//host" must not be the rest of "other://host", and what follows must not make it another host, port or folder.
+    const alternatives = [...this.#texts].map(([text, spelling]) => (spelling === 'relative' ? '(?<!:)' : '') + literal(text));
+    this.#spelled = new RegExp(`(?:${alternatives.join('|')})(?![A-Za-z0-9:_~-]|\\.[A-Za-z0-9])`, 'g');
+  }
+
+  /** Any text: only the site's address and known paths behind it. */
+  read(text: string): string | Text {
+    return this.#build(text, this.#siteSpans(text));
+  }
+
+  /** A text that is one link, perhaps without the address. */
+  readUrl(text: string): string | Text {
+    return text.startsWith('/') && !text.startsWith('//') ? this.#build(text, this.#pathSpan(text, 0, 'plain')) : this.read(text);
+  }
+
+  /** HTML: addresses, links without address, ids in attributes and in the data of comments. */
+  readHtml(text: string, rule: HtmlRule): string | Text {
+    const spans = [...this.#siteSpans(text), ...this.#markupSpans(text, rule)].sort((a, b) => a.start - b.start);
+    return this.#build(text, spans.filter((span, i) => i === 0 || span.start >= (spans[i - 1]?.end ?? 0)));
+  }
+
+  #build(text: string, spans: readonly Span[]): string | Text {
+    if (spans.length === 0) return text;
+    const pieces: TextPiece[] = [];
+    let at = 0;
+    for (const span of spans) {
+      if (span.start > at) pieces.push(text.slice(at, span.start));
+      pieces.push(...span.pieces);
+      at = span.end;
+    }
+    if (at < text.length) pieces.push(text.slice(at));
+    return new Text(pieces);
+  }
+
+  #siteSpans(text: string): Span[] {
+    if (!text.includes(this.#host)) return [];
+    return [...text.matchAll(this.#spelled)].map((found) => {
+      const spelling = this.#texts.get(found[0]) ?? 'plain';
+      const end = found.index + found[0].length;
+      const [path] = this.#pathSpan(text, end, spelling);
+      return { start: found.index, end: path?.end ?? end, pieces: [{ token: 'site', spelling }, ...(path?.pieces ?? [])] };
+    });
+  }
+
+  /** A path that the site knows; only where writing it again would give the same text. */
+  #pathSpan(text: string, start: number, spelling: Spelling): Span[] {
+    const ends = PATH_END[spelling];
+    ends.lastIndex = start;
+    const written = ends.exec(text)?.[0] ?? '';
+    const found = this.#index.byPath(unspell(written, spelling));
+    if (!found || spell(this.#index.pathOf(found.address, found.variant) ?? '', spelling) !== written) return [];
+    return [{ start, end: start + written.length, pieces: [{ token: 'path', address: found.address, variant: found.variant, spelling: spelling === 'swapped' || spelling === 'relative' ? 'plain' : spelling }] }];
+  }
+
+  #markupSpans(text: string, rule: HtmlRule): Span[] {
+    const spans: Span[] = [];
+    for (let at = text.indexOf('<'); at >= 0; at = text.indexOf('<', at + 1)) {
+      if (text.startsWith('<!--', at)) {
+        const end = text.indexOf('-->', at + 4);
+        if (end < 0) break;
+        spans.push(...this.#commentSpans(text.slice(at, end), at, rule));
+        at = end;
+      } else spans.push(...this.#tagSpans(text, at, rule));
+    }
+    return spans;
+  }
+
+  #tagSpans(text: string, at: number, rule: HtmlRule): Span[] {
+    const name = /<[a-zA-Z][^\s>/"']*/y;
+    const attribute = /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y;
+    name.lastIndex = at;
+    if (!name.test(text)) return [];
+    const spans: Span[] = [];
+    attribute.lastIndex = name.lastIndex;
+    for (let found = attribute.exec(text); found; found = attribute.exec(text)) {
+      const value = found[2] ?? found[3];
+      if (value === undefined) continue;
+      spans.push(...this.#attributeSpans(found[1] ?? '', value, attribute.lastIndex - 1 - value.length, rule));
+    }
+    return spans;
+  }
+
+  #attributeSpans(name: string, value: string, start: number, rule: HtmlRule): Span[] {
+    const kind = Object.hasOwn(rule.attributes, name) ? rule.attributes[name] : undefined;
+    if (kind !== undefined) return this.#idSpans(value, start, kind);
+    if (!LINKS.has(name.toLowerCase()) || !value.startsWith('/') || value.startsWith('//')) return [];
+    return this.#pathSpan(value, 0, 'plain').map((span) => ({ ...span, start, end: start + span.end }));
+  }
+
+  #commentSpans(comment: string, start: number, rule: HtmlRule): Span[] {
+    return Object.entries(rule.comments).flatMap(([key, kind]) => {
+      const values = new RegExp(`${literal(JSON.stringify(key))}\\s*:\\s*(\\d+|"\\d+"|\\[[\\d,\\s]*\\])`, 'g');
+      return [...comment.matchAll(values)].flatMap((found) => this.#idSpans(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length, kind));
+    }).sort((a, b) => a.start - b.start);
+  }
+
+  /** Every whole number in a short text that is the id of such an item. */
+  #idSpans(value: string, start: number, kind: string): Span[] {
+    return [...value.matchAll(/\d+/g)].flatMap((found): Span[] => {
+      const id = Number(found[0]);
+      const address = String(id) === found[0] ? this.#index.byId([kind], id) : undefined;
+      return address === undefined ? [] : [{ start: start + found.index, end: start + found.index + found[0].length, pieces: [{ token: 'id', address }] }];
+    });
+  }
+}
+
+const SPELLINGS: readonly Spelling[] = ['plain', 'swapped', 'escaped', 'encoded', 'relative'];
+
+function literal(text: string): string {
+  return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+}
+
+/** Writes an address or a path in one of its spellings. */
+export function spell(text: string, spelling: Spelling): string {
+  switch (spelling) {
+    case 'plain': return text;
+    case 'swapped': return text.startsWith('https:') ? 'http' + text.slice(5) : text.startsWith('http:') ? 'https' + text.slice(4) : text;
+    case 'relative': return text.replace(/^https?:/, '');
+    case 'escaped': return text.replaceAll('/', '\\/');
+    case 'encoded': return encodeURIComponent(text);
+  }
+}
+
+function unspell(text: string, spelling: Spelling): string {
+  if (spelling === 'escaped') return text.replaceAll('\\/', '/');
+  return spelling === 'encoded' ? decodeURIComponent(text) : text;
+}

@@ -1,0 +1,78 @@
+import { z } from 'zod';
+import { Extension, Facts, Theme } from '../core/facts.ts';
+
+export { KindDescription, type KindInput } from '../core/kind.ts';
+export { makeAddress, shortKind } from '../core/address.ts';
+export { Extension, Facts, Theme };
+export { byCodeUnit } from '../core/json.ts';
+
+/** The version of the site protocol. A site with another major version is refused with what to do. */
+export const PROTOCOL = 1;
+/** Where a site tells that it speaks the protocol (RFC 8615). */
+export const DISCOVERY = '/.well-known/pochette';
+/** Name of the header that carries the token of the writer's lock. */
+export const LOCK_HEADER = 'pochette-lock';
+
+export const Discovery = z.object({ protocol: z.number().int(), base: z.string().startsWith('/') });
+
+/** Why an item that is there cannot travel. */
+export const Unavailable = z.object({ why: z.enum(['inactive', 'tier', 'feature', 'own-format']), extension: z.string(), detail: z.string().default('') });
+
+export const IndexRow = z.object({
+  kind: z.string(), id: z.number().int(), name: z.string().min(1), title: z.string(), etag: z.string(),
+  status: z.enum(['published', 'draft']), size: z.number().int(),
+  urls: z.record(z.string(), z.string()).optional(),
+  unavailable: Unavailable.optional(),
+});
+export type IndexRow = z.output<typeof IndexRow>;
+export const LocalItem = IndexRow.extend({ value: z.unknown() });
+export type LocalItem = z.output<typeof LocalItem>;
+/** Last line of a stream: without it the stream was cut. */
+export const StreamEnd = z.object({ end: z.literal(true), count: z.number().int() });
+
+export const ItemKey = z.object({ kind: z.string(), id: z.number().int() });
+export type ItemKey = z.output<typeof ItemKey>;
+export const ReadRequest = z.object({ items: z.array(ItemKey) });
+/** An exact record, opaque to everyone but its site. */
+export const ExactRecord = ItemKey.extend({ etag: z.string(), record: z.unknown() });
+export type ExactRecord = z.output<typeof ExactRecord>;
+
+const key = z.string().min(1).max(200).describe('Idempotency-Key of this operation');
+export const Operation = z.discriminatedUnion('op', [
+  z.object({ op: z.literal('create'), key, kind: z.string(), name: z.string(), status: z.enum(['published', 'draft']), value: z.unknown() }),
+  z.object({ op: z.literal('update'), key, kind: z.string(), id: z.number().int(), ifMatch: z.string(), value: z.unknown() }),
+  z.object({ op: z.literal('delete'), key, kind: z.string(), id: z.number().int(), ifMatch: z.string() }),
+  z.object({ op: z.literal('restore'), key, kind: z.string(), id: z.number().int(), ifMatch: z.string().describe('etag, or * for an item that is not there'), record: z.unknown() }),
+]);
+export type Operation = z.output<typeof Operation>;
+export const BatchRequest = z.object({ operations: z.array(Operation) });
+
+/** Problem details (RFC 9457); `where` names the item and the place. */
+export const ProblemDocument = z.object({
+  type: z.string().default('about:blank'), title: z.string(), status: z.number().int(),
+  detail: z.string().optional(), where: z.string().optional(), remedy: z.string().optional(),
+});
+export type ProblemDocument = z.output<typeof ProblemDocument>;
+export const Answer = z.object({ key: z.string(), status: z.number().int(), id: z.number().int().optional(), name: z.string().optional(), etag: z.string().optional(), problem: ProblemDocument.optional() });
+export type Answer = z.output<typeof Answer>;
+export const BatchAnswers = z.object({ answers: z.array(Answer) });
+
+export const LockRequest = z.object({ owner: z.string(), run: z.string(), seconds: z.number().int().min(1).max(3600) });
+export type LockRequest = z.output<typeof LockRequest>;
+export const Lock = z.object({ token: z.string(), expires: z.string() });
+
+/** The target's memory of who did what to it. */
+export const LedgerRun = z.object({ run: z.string(), verb: z.enum(['import', 'undo']), by: z.string(), from: z.string(), state: z.enum(['running', 'done', 'restored', 'failed', 'undone']), started: z.string(), items: z.number().int() });
+export type LedgerRun = z.output<typeof LedgerRun>;
+export const Origin = z.object({ address: z.string(), id: z.number().int(), fromSite: z.string(), fromId: z.number().int().optional(), run: z.string(), fingerprint: z.string() });
+export type Origin = z.output<typeof Origin>;
+export const Ledger = z.object({ runs: z.array(LedgerRun), origins: z.array(Origin) });
+export type Ledger = z.output<typeof Ledger>;
+export const LedgerChange = z.object({ run: LedgerRun.optional(), origins: z.array(Origin).default([]), forget: z.array(z.string()).default([]) });
+export type LedgerChange = z.input<typeof LedgerChange>;
+
+/** Where things are, below the base that discovery tells. */
+export const PATHS = {
+  facts: '/facts', kinds: '/kinds', items: '/items', read: '/items/read', records: '/items/records', batch: '/batch',
+  media: '/media', lock: '/lock', caches: '/caches/renew', ledger: '/ledger',
+} as const;

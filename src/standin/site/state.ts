@@ -1,0 +1,97 @@
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Facts, Ledger } from '../../protocol/index.ts';
+
+/** A record as the simulated CMS keeps it. */
+export interface SiteRecord {
+  id: number; kind: string; name: string; status: 'published' | 'draft'; value: unknown;
+  /** Counted by the CMS on every write; not part of the etag. */
+  revision: number;
+}
+export interface Entry { type: string; slug: string; title: string; fields: Record<string, string | number>; picture?: string }
+/** What a site is apart from its records. */
+export interface SiteConfig {
+  facts: Omit<Facts, 'rights' | 'site'> & { site: { id: string; title: string } };
+  tokens: { token: string; rights: ('read' | 'write')[] }[];
+  content: Entry[];
+  nextId: number;
+}
+
+/** The state of one site in one folder. Every file is written beside and then renamed, so that a kill leaves the old or the new one. */
+export class State {
+  readonly #folder: string;
+  readonly config: SiteConfig;
+  readonly records = new Map<number, SiteRecord>();
+  readonly #etags = new WeakMap<SiteRecord, string>();
+  ledger: Ledger;
+  /** Answers by Idempotency-Key. */
+  readonly answers: Map<string, unknown>;
+
+  constructor(folder: string) {
+    this.#folder = folder;
+    mkdirSync(join(folder, 'records'), { recursive: true });
+    mkdirSync(join(folder, 'media'), { recursive: true });
+    this.config = read(join(folder, 'site.json')) as SiteConfig;
+    this.ledger = (existsSync(join(folder, 'ledger.json')) ? read(join(folder, 'ledger.json')) : { runs: [], origins: [] }) as Ledger;
+    this.answers = new Map(existsSync(join(folder, 'answers.json')) ? (read(join(folder, 'answers.json')) as [string, unknown][]) : []);
+    for (const file of readdirSync(join(folder, 'records')).filter((name) => name.endsWith('.json'))) {
+      for (const record of read(join(folder, 'records', file)) as SiteRecord[]) this.records.set(record.id, record);
+    }
+  }
+
+  nextId(): number {
+    return this.config.nextId++;
+  }
+
+  put(record: SiteRecord): void {
+    this.records.set(record.id, record);
+    this.config.nextId = Math.max(this.config.nextId, record.id + 1);
+  }
+
+  /** Changes with the content of a record, and with nothing else. */
+  etag(record: SiteRecord): string {
+    const known = this.#etags.get(record);
+    if (known !== undefined) return known;
+    const etag = `"${createHash('sha256').update(JSON.stringify([record.kind, record.name, record.status, record.value])).digest('hex').slice(0, 20)}"`;
+    this.#etags.set(record, etag);
+    return etag;
+  }
+
+  find(kind: string, name: string): SiteRecord | undefined {
+    for (const record of this.records.values()) if (record.kind === kind && record.name === name) return record;
+    return undefined;
+  }
+
+  save(kinds: Iterable<string>): void {
+    for (const kind of new Set(kinds)) {
+      this.#write(join('records', `${kind.replace('/', '.')}.json`), [...this.records.values()].filter((record) => record.kind === kind));
+    }
+    this.#write('site.json', this.config);
+  }
+
+  saveLedger(): void { this.#write('ledger.json', this.ledger); }
+
+  remember(answers: readonly [string, unknown][]): void {
+    for (const [key, answer] of answers) this.answers.set(key, answer);
+    const LIMIT = 5000;
+    for (const key of [...this.answers.keys()].slice(0, Math.max(0, this.answers.size - LIMIT))) this.answers.delete(key);
+    this.#write('answers.json', [...this.answers]);
+  }
+
+  mediaPath(digest: string): string { return join(this.#folder, 'media', digest); }
+  hasMedia(digest: string): boolean { return existsSync(this.mediaPath(digest)); }
+  readMedia(digest: string): Buffer { return readFileSync(this.mediaPath(digest)); }
+  putMedia(digest: string, bytes: Uint8Array): void { writeAtomically(this.mediaPath(digest), bytes); }
+
+  #write(name: string, value: unknown): void { writeAtomically(join(this.#folder, name), JSON.stringify(value)); }
+}
+
+function read(path: string): unknown {
+  return JSON.parse(readFileSync(path, 'utf8'));
+}
+
+export function writeAtomically(path: string, bytes: string | Uint8Array): void {
+  writeFileSync(`${path}.tmp`, bytes);
+  renameSync(`${path}.tmp`, path);
+}
