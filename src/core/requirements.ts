@@ -39,7 +39,7 @@ export class RequirementList {
 }
 
 /** What one item needs. `facts` are the source's: they say which version it was made with. */
-export function requirementsOf(kind: Kind, address: Address, value: Json, facts: Facts): Requirement[] {
+export function requirementsOf(kind: Kind, address: Address, value: Json, facts: Pick<Facts, 'cms' | 'extensions'>): Requirement[] {
   const { description } = kind;
   const needs: Requirement[] = [{ need: 'kind', kind: kind.id, version: description.version }];
   const tree = description.requires.some((rule) => rule.when) ? readNotation(value) : null;
@@ -57,7 +57,7 @@ export function requirementsOf(kind: Kind, address: Address, value: Json, facts:
   return needs;
 }
 
-function extensionNeed(kind: Kind, name: string, facts: Facts): Requirement {
+function extensionNeed(kind: Kind, name: string, facts: Pick<Facts, 'extensions'>): Requirement {
   const owner = kind.id.slice(0, kind.id.indexOf('/'));
   const has = facts.extensions.find((one) => one.name === name);
   const version = kind.description.requires.find((rule) => (rule.extension ?? owner) === name && rule.version !== undefined)?.version ?? '*';

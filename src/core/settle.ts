@@ -8,9 +8,10 @@ export type Settlement = { to: Address } | { leave: true };
 
 /**
  * Carries decisions about references into a portable value: matched content gets the target's address; what is left out stands empty,
- * in a text as the plain path that it had. `undefined` from `decide` leaves a reference alone.
+ * in a text as the plain path that it had. `undefined` from `decide` leaves a reference alone. `lost`: references to nothing are emptied too,
+ * because their raw id means something else on another site.
  */
-export function settle(value: Json, decide: (address: Address) => Settlement | undefined, pathOf: (address: Address) => string): Json {
+export function settle(value: Json, decide: (address: Address) => Settlement | undefined, pathOf: (address: Address) => string, lost = false): Json {
   const text = (node: Text): Node => {
     const pieces = node.pieces.map((piece): TextPiece => {
       if (typeof piece === 'string' || piece.token === 'site') return piece;
@@ -22,25 +23,24 @@ export function settle(value: Json, decide: (address: Address) => Settlement | u
     return new Text(pieces);
   };
   const visit = (node: Node): Node => {
-    if (node instanceof Reference) return settleReference(node, decide);
+    if (node instanceof Reference) return settleReference(node, decide, lost);
     if (node instanceof Text) return text(node);
     if (Array.isArray(node)) return node.map(visit).filter((entry, i) => !(node[i] instanceof Reference && !(entry instanceof Reference)));
     if (node instanceof Decoded) return new Decoded(node.codec, visit(node.body), node.how);
-    if (node instanceof Entries) return new Entries(node.pairs.flatMap(([key, child]) => settledPair(key, visit(child), decide)), node.ordered);
+    if (node instanceof Entries) return new Entries(node.pairs.flatMap(([key, child]) => settledPair(key, visit(child), decide, lost)), node.ordered);
     return isPlainObject(node) ? Object.fromEntries(Object.entries(node).map(([key, child]) => [key, visit(child)])) : node;
   };
   return notate(visit(readNotation(value)));
 }
 
-function settleReference(node: Reference, decide: (address: Address) => Settlement | undefined): Node {
-  // A reference to nothing has a raw id that means something else on another site.
-  const settled = node.to === undefined ? { leave: true } as const : decide(node.to);
+function settleReference(node: Reference, decide: (address: Address) => Settlement | undefined, lost: boolean): Node {
+  const settled = node.to !== undefined ? decide(node.to) : lost ? { leave: true } as const : undefined;
   if (!settled) return node;
   return 'to' in settled ? new Reference(settled.to, node.as, node.raw) : node.as === 'number' ? 0 : '';
 }
 
-function settledPair(key: string | Reference, value: Node, decide: (address: Address) => Settlement | undefined): [string | Reference, Node][] {
+function settledPair(key: string | Reference, value: Node, decide: (address: Address) => Settlement | undefined, lost: boolean): [string | Reference, Node][] {
   if (typeof key === 'string') return [[key, value]];
-  const settled = settleReference(key, decide);
+  const settled = settleReference(key, decide, lost);
   return settled instanceof Reference ? [[settled, value]] : [];
 }

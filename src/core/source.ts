@@ -18,6 +18,8 @@ export interface SourceRow {
   readonly leftOut: readonly LeftOut[];
   /** Size of the item file in bytes. */
   readonly size: number;
+  /** The bytes of the item file, where they are at hand. */
+  readonly text?: string;
   /** Reads the value; costs a read only where it was not at hand. */
   load(): Promise<PortableItem>;
 }

@@ -53,7 +53,9 @@ export const ProblemDocument = z.object({
   detail: z.string().optional(), where: z.string().optional(), remedy: z.string().optional(),
 });
 export type ProblemDocument = z.output<typeof ProblemDocument>;
-export const Answer = z.object({ key: z.string(), status: z.number().int(), id: z.number().int().optional(), name: z.string().optional(), etag: z.string().optional(), problem: ProblemDocument.optional() });
+export const Answer = z.object({ key: z.string(), status: z.number().int(), id: z.number().int().optional(), name: z.string().optional(), etag: z.string().optional(),
+  /** Where the site serves it, so that links to what was just made can be written. */
+  urls: z.record(z.string(), z.string()).optional(), problem: ProblemDocument.optional() });
 export type Answer = z.output<typeof Answer>;
 export const BatchAnswers = z.object({ answers: z.array(Answer) });
 

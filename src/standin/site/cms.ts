@@ -91,7 +91,8 @@ export class Cms {
 
   #store(key: string, status: number, record: SiteRecord): Answer {
     this.state.put(record);
-    return { key, status, id: record.id, name: record.name, etag: this.state.etag(record) };
+    const urls = this.urls(record);
+    return { key, status, id: record.id, name: record.name, etag: this.state.etag(record), ...(urls ? { urls } : {}) };
   }
 
   #freeName(kind: string, name: string): string {

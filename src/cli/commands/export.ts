@@ -1,0 +1,71 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { dirname, resolve } from 'node:path';
+import { Problem } from '../../core/problem.ts';
+import { placeOf } from '../../core/address.ts';
+import { exportItems, type ExportResult } from '../../jobs/export.ts';
+import { printRequirements } from '../output/findings.ts';
+import { bytes, many, some, type Printer } from '../output/printer.ts';
+import { EXIT, type CommandRun } from '../program.ts';
+import { fromAndSelectors, textOption } from '../words.ts';
+
+const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47]);
+
+export const run: CommandRun = async ({ call, workspace, words, options, out, json, quiet }) => {
+  const { from, selectors } = fromAndSelectors(words);
+  const file = resolve(call.folder, textOption(options, 'output') ?? '');
+  if (!existsSync(dirname(file))) throw new Problem('usage', 'there is no such folder', { where: dirname(file), remedy: 'make it first, or write elsewhere with -o' });
+  const cover = readCover(textOption(options, 'cover'), call.folder);
+  const source = await workspace.open(from);
+  try {
+    const result = await exportItems(source, {
+      selectors, file, alone: options['alone'] === true, author: textOption(options, 'author') ?? workspace.you, ...(cover ? { cover } : {}),
+      ...given('title', textOption(options, 'title')), ...given('description', textOption(options, 'description')), ...given('version', textOption(options, 'versionOf')),
+    }, workspace.onProgress);
+    workspace.records.addExport({ verb: 'export', from: source.label, file, title: result.title, by: workspace.you, at: workspace.now().toISOString(), items: result.items, files: result.files, bytes: result.bytes, digest: result.digest });
+    if (json) out.json(result);
+    else printResult(out, result, quiet, textOption(options, 'output') ?? '');
+    return EXIT.done;
+  } finally {
+    await source.close();
+  }
+};
+
+function given<K extends string>(name: K, value: string | undefined): Partial<Record<K, string>> {
+  return value === undefined ? {} : { [name]: value } as Record<K, string>;
+}
+
+function readCover(path: string | undefined, folder: string): Buffer | undefined {
+  if (path === undefined) return undefined;
+  let picture: Buffer;
+  try { picture = readFileSync(resolve(folder, path)); } catch (error) { throw new Problem('usage', 'the cover picture cannot be read', { where: path, cause: error }); }
+  if (!picture.subarray(0, 4).equals(PNG)) throw new Problem('usage', 'the cover is not a PNG picture', { where: path, remedy: 'convert it to PNG' });
+  return picture;
+}
+
+function printResult(out: Printer, result: ExportResult, quiet: boolean, file: string): void {
+  out.line(out.good('Written: '), result.file, `  (${bytes(result.bytes)})`);
+  out.line(`  "${result.title}": ${many(result.items, 'item')}, ${many(result.files, 'picture or file', 'pictures and files')}`);
+  out.line('  ', Object.entries(result.counts).map(([kind, count]) => `${count} ${kind}`).join(', '));
+  out.line('  digest ', out.faint(result.digest));
+  if (quiet) return;
+  if (result.broughtAlong.length > 0) {
+    out.heading(`Brought along (${result.broughtAlong.length}): chosen items refer to them`);
+    out.table(result.broughtAlong.map((one) => [out.name(one.address), `for ${one.for}`]));
+  }
+  printRequirements(out, result.requirements);
+  const withheld = result.withheld.filter((one) => one.why === 'secret' || one.why === 'site-bound');
+  if (withheld.length > 0) {
+    out.heading('Withheld: these values stay on the site');
+    out.table(withheld.map((one) => [placeOf(one.address, one.at), one.why === 'secret' ? out.note('secret') : 'belongs to the site']));
+  }
+  if (result.leftOut.length > 0) {
+    out.heading('Left out');
+    out.table(result.leftOut.map((one) => [out.note(placeOf(one.address, one.at)), one.why]));
+  }
+  if (result.content.length > 0) {
+    out.heading('Content that the target must have');
+    out.line('  ', some(result.content.map((one) => one.address), 8));
+  }
+  out.line();
+  out.line(`Next: "pochette inspect ${file}" looks into it; "pochette compare ${file} SITE" compares it.`);
+}

@@ -1,0 +1,25 @@
+import type { ExportRecord, RunRecord } from '../../jobs/records/folder.ts';
+import { bytes, many, type Part, type Printer } from '../output/printer.ts';
+import { EXIT, type CommandRun } from '../program.ts';
+
+export const run: CommandRun = ({ workspace, words, out, json }) => {
+  const [site] = words;
+  if (site !== undefined) workspace.site(site);
+  const runs = workspace.records.runs().filter((one) => site === undefined || one.to === site);
+  const exports = workspace.records.exports().filter((one) => site === undefined || one.from === site);
+  const all = [...runs.map((one) => ({ at: one.started, one })), ...exports.map((one) => ({ at: one.at, one }))].sort((a, b) => (a.at < b.at ? 1 : a.at > b.at ? -1 : 0));
+  if (json) out.json({ history: all.map(({ one }) => one) });
+  else if (all.length === 0) out.line('Nothing yet: no import, undo or export is on record here.');
+  else out.table(all.map(({ at, one }) => [out.faint(`${at.slice(0, 10)} ${at.slice(11, 16)} UTC`), ...(one.verb === 'export' ? exportRow(out, one) : runRow(out, one))]), 0);
+  return Promise.resolve(EXIT.done);
+};
+
+function runRow(out: Printer, one: RunRecord): Part[] {
+  const state = one.undoneBy !== undefined ? out.faint(`undone by ${one.undoneBy}`) : one.state === 'done' ? out.good('done') : out.note(one.state);
+  const what = one.undoes === undefined ? `${one.from} → ${one.to}` : `${one.to}, takes back ${one.undoes}`;
+  return [out.strong(one.verb), what, out.name(one.run), `${one.created} created, ${one.updated} ${one.verb === 'undo' ? 'restored' : 'written'}, ${one.deleted} removed`, `by ${one.by}`, state];
+}
+
+function exportRow(out: Printer, one: ExportRecord): Part[] {
+  return [out.strong('export'), `${one.from} → ${one.file.slice(one.file.lastIndexOf('/') + 1)}`, out.faint(one.digest.slice(0, 20)), `${many(one.items, 'item')}, ${bytes(one.bytes)}`, `by ${one.by}`, one.title];
+}

@@ -1,0 +1,84 @@
+import { readFileSync } from 'node:fs';
+import { resolve } from 'node:path';
+import { Problem } from '../../core/problem.ts';
+import { importPlan, type ImportResult } from '../../jobs/import.ts';
+import { plan, type Choices, type Plan } from '../../jobs/plan.ts';
+import { approved, readRoute, type RouteFile } from '../../jobs/routefile.ts';
+import type { Source } from '../../jobs/sources/source.ts';
+import { consent } from '../output/ask.ts';
+import { printBlocks, printChange, printFollowUps } from '../output/findings.ts';
+import { many, type Printer } from '../output/printer.ts';
+import { printRoute } from '../output/route.ts';
+import { EXIT, type CommandRun, type Context } from '../program.ts';
+import { choicesOf, fromToAndSelectors, textOption } from '../words.ts';
+import { routeJson } from './route.ts';
+
+const BLOCKED = 3;
+
+export const run: CommandRun = async (context) => {
+  const { workspace } = context;
+  const { from, to, choices, route } = wish(context);
+  const [source, target] = await Promise.all([workspace.open(from), workspace.openSite(to)]);
+  try {
+    const fresh = await plan(source, target, choices, workspace.onProgress);
+    return await go(context, route ? approved(fresh, route) : fresh, source, to);
+  } finally {
+    await Promise.all([source.close(), target.close()]);
+  }
+};
+
+/** From the words, or from an approved route. */
+function wish({ call, workspace, words, options }: Context): { from: string; to: string; choices: Choices; route?: RouteFile } {
+  const file = textOption(options, 'route');
+  if (file === undefined) {
+    const { from, to, selectors } = fromToAndSelectors(words);
+    return { from, to, choices: choicesOf(workspace, to, selectors, options) };
+  }
+  let text: string;
+  try { text = readFileSync(resolve(call.folder, file), 'utf8'); } catch (error) { throw new Problem('usage', 'the route cannot be read', { where: file, cause: error }); }
+  const route = readRoute(text, file);
+  if (words.length > 0 && (words[0] !== route.from || words[1] !== route.to || words.length > 2)) throw new Problem('usage', `this route leads from ${route.from} to ${route.to}`, { where: file, remedy: 'leave the other words out' });
+  return { from: route.from, to: route.to, route, choices: { ...choicesOf(workspace, route.to, route.choices.selectors, {}), alone: route.choices.alone, leaveMissing: route.choices.leaveMissing } };
+}
+
+async function go(context: Context, made: Plan, source: Source, to: string): Promise<number> {
+  const { workspace, out, json, quiet } = context;
+  if (!json && !quiet) printRoute(out, made);
+  if (made.route.blocks.length > 0) {
+    if (json) out.json({ result: 'blocked', ...(routeJson(made) as object) });
+    else printBlocks(out, made.route.blocks, to);
+    return BLOCKED;
+  }
+  if (made.route.steps.length === 0) {
+    if (json) out.json({ result: 'nothing to do', from: source.label, to, counts: made.counts });
+    else out.line(`Nothing to do: ${to} has everything already, and equal. No run was made.`);
+    return EXIT.done;
+  }
+  if (!json && !quiet) out.line();
+  if (!(await consent(context, to, `Go these ${many(made.route.steps.length, 'step')} on ${to}?`))) {
+    out.line('Nothing was written.');
+    return EXIT.done;
+  }
+  const begun = performance.now();
+  const result = await importPlan(workspace, made);
+  if (json) out.json({ result: 'done', from: source.label, to, ...result });
+  else printResult(out, result, { from: source.label, to, seconds: (performance.now() - begun) / 1000, quiet });
+  return result.unequal.length > 0 ? EXIT.differences : EXIT.done;
+}
+
+function printResult(out: Printer, result: ImportResult, { from, to, seconds, quiet }: { from: string; to: string; seconds: number; quiet: boolean }): void {
+  out.line();
+  out.line(out.good('Done: '), `run ${result.run} created ${many(result.created, 'item')}, updated ${result.updated} and uploaded ${many(result.files, 'file')} in ${seconds.toFixed(1)} s.`);
+  if (result.unequal.length === 0) out.line('Read back: every item on ', to, ' equals what was carried.');
+  else {
+    out.line(out.bad(`Read back: ${many(result.unequal.length, 'item')} are not what was carried.`));
+    for (const one of result.unequal) { out.line('  ', one.address); for (const change of one.changes) printChange(out, change, from, to); }
+  }
+  if (quiet) return;
+  out.heading('Where to look');
+  const pages = Map.groupBy(result.seen.filter((one) => one.url !== undefined), (one) => one.url as string);
+  out.table([...pages].map(([url, items]) => [out.name(url), items.map((one) => one.address).slice(0, 3).join(', ') + (items.length > 3 ? ` and ${items.length - 3} more` : '')]));
+  printFollowUps(out, result.followUps);
+  out.line();
+  out.line(`Next: "pochette verify ${from} ${to}" looks again; "pochette undo ${to}" takes all of it back.`);
+}

@@ -1,0 +1,54 @@
+import { list, type Listing, type ListedItem } from '../../jobs/list.ts';
+import type { Requirement } from '../../core/requirements.ts';
+import { bytes, many, type Part, type Printer } from '../output/printer.ts';
+import { EXIT, type CommandRun } from '../program.ts';
+import { fromAndSelectors } from '../words.ts';
+
+export const run: CommandRun = async ({ workspace, words, out, json, quiet }) => {
+  const { from, selectors } = fromAndSelectors(words);
+  const source = await workspace.open(from);
+  try {
+    const listing = await list(source, selectors);
+    if (json) { out.json({ from: source.label, ...listing }); return EXIT.done; }
+    printListing(out, listing, source.label);
+    if (!quiet) {
+      out.line();
+      out.line(`Next: "pochette show ${from} ${listing.items[0]?.address ?? 'kind:name'}" shows one item; "pochette export ${from} -o FILE" carries them.`);
+    }
+    return EXIT.done;
+  } finally {
+    await source.close();
+  }
+};
+
+function printListing(out: Printer, listing: Listing, label: string): void {
+  const byKind = Map.groupBy(listing.items, (item) => item.kindTitle);
+  const total = listing.items.reduce((sum, item) => sum + item.size, 0);
+  out.line(`${label}: ${many(listing.items.length, 'item')} of ${many(byKind.size, 'kind')} can travel, ${bytes(total)} in all.`);
+  for (const [title, items] of byKind) {
+    out.heading(title);
+    out.table(items.map((item) => rowOf(out, item)));
+  }
+  if (listing.cannot.length > 0) {
+    out.heading('Cannot travel');
+    out.table(listing.cannot.map((one) => [out.note(one.address), one.why]));
+  }
+  if (listing.content > 0) { out.line(); out.line(out.faint(`${many(listing.content, 'page')} of content are there too: they are referred to and never carried.`)); }
+}
+
+function rowOf(out: Printer, item: ListedItem): Part[] {
+  const marks = [...(item.single ? ['single record'] : []), ...(item.hidden ? ['hidden by the CMS'] : [])];
+  const parts = item.covers === 'all' ? (item.parts.length > 0 ? `parts: ${item.parts.join(', ')}` : '') : `only: ${item.covers.join(', ')}`;
+  const needs = [...new Set(item.needs.map(needWord))].join(', ');
+  return [out.name(item.address), item.title, bytes(item.size), [parts, needs === '' ? '' : `needs ${needs}`, ...marks].filter((one) => one !== '').join('; ')];
+}
+
+function needWord(need: Requirement): string {
+  switch (need.need) {
+    case 'extension': return need.title;
+    case 'tier': return `tier ${need.tier}`;
+    case 'feature': return need.feature;
+    case 'theme': return `theme ${need.theme}`;
+    default: return need.need;
+  }
+}

@@ -1,0 +1,28 @@
+import { itemText } from '../../core/itemtext.ts';
+import { placeOf } from '../../core/address.ts';
+import { Problem } from '../../core/problem.ts';
+import { show } from '../../jobs/list.ts';
+import { clean } from '../output/clean.ts';
+import { requirementText } from '../output/findings.ts';
+import { EXIT, type CommandRun } from '../program.ts';
+
+export const run: CommandRun = async ({ workspace, words, out, json, quiet }) => {
+  const [from = '', address, ...more] = words;
+  if (address === undefined || more.length > 0) throw new Problem('usage', 'say from where and which item, for example "dev template:front"');
+  const source = await workspace.open(from);
+  try {
+    const shown = await show(source, address);
+    if (json) { out.json({ from: source.label, ...shown }); return EXIT.done; }
+    out.raw(clean(itemText(shown.item), true));
+    if (quiet) return EXIT.done;
+    const { refersTo, referredToBy, requires, withheld } = shown;
+    out.line(`# fingerprint ${shown.fingerprint}`);
+    for (const one of refersTo) out.line(`# refers to ${one.to}  at ${one.at}${one.strong ? '' : ' (a link)'}`);
+    for (const one of referredToBy) out.line(`# referred to by ${placeOf(one.address, one.at)}`);
+    for (const one of requires) out.line(`# requires ${requirementText(one)}`);
+    for (const one of withheld) out.line(`# stays on the site: ${one.at} (${one.why})`);
+    return EXIT.done;
+  } finally {
+    await source.close();
+  }
+};

@@ -1,0 +1,71 @@
+import { Command, CommanderError, Option } from 'commander';
+
+/** The only file that touches the process. It knows the words of the command line; the work is loaded when a command runs. */
+const COMMON = [
+  new Option('--json', 'print one JSON document for scripts'),
+  new Option('-q, --quiet', 'print results only'),
+  new Option('-v, --verbose', 'print more, stack traces included'),
+  new Option('--config <file>', 'use this pochette.yaml'),
+  new Option('--no-color', 'no colours (also: NO_COLOR)'),
+];
+const CHOICES = [
+  new Option('--alone', 'do not bring along what the chosen items refer to'),
+  new Option('--leave-missing', 'leave places empty that refer to what the target does not have'),
+];
+const CONSENT = [new Option('-y, --yes', 'do not ask'), new Option('--confirm <name>', 'the name of a guarded site, instead of typing it')];
+
+interface Verb { name: string; args: string; says: string; options?: Option[] }
+const VERBS: readonly Verb[] = [
+  { name: 'init', args: '', says: 'write a commented pochette.yaml into this folder' },
+  { name: 'sites', args: '', says: 'configured sites: reachable or not, CMS, theme, extensions, rights' },
+  { name: 'list', args: '<from> [selectors...]', says: 'what can travel, by kind, with parts and needs' },
+  { name: 'show', args: '<from> <address>', says: 'one item in portable form, and what it hangs together with' },
+  {
+    name: 'export', args: '<site> [selectors...]', says: 'write chosen items and what belongs to them into a file',
+    options: [new Option('-o, --output <file>', 'the file to write').makeOptionMandatory(), new Option('--title <text>'), new Option('--description <text>'), new Option('--version-of <text>', 'version of the contents'), new Option('--author <text>'), new Option('--cover <png>', 'a PNG picture'), new Option('--alone', 'do not bring along what the chosen items refer to')],
+  },
+  { name: 'inspect', args: '<file>', says: 'what a file holds and needs; every digest is checked' },
+  { name: 'compare', args: '<from> <to> [selectors...]', says: 'per item and place: new, differs, same, target-only (exit code 1: there are differences)', options: [new Option('--short', 'items only, without the changed places'), ...CHOICES.slice(1)] },
+  { name: 'route', args: '<from> <to> [selectors...]', says: 'requirements, then the numbered steps of an import, in order, with reasons', options: [new Option('-o, --output <file>', 'write the route as a file to read and approve'), ...CHOICES] },
+  { name: 'import', args: '[words...]', says: 'from one place to a site: safety copy, steps in order, everything read back', options: [new Option('--route <file>', 'do exactly what this route says, or refuse'), ...CHOICES, ...CONSENT] },
+  { name: 'verify', args: '<from> <to> [selectors...]', says: 'is everything there and equal, and do the pages answer', options: CHOICES.slice(1) },
+  { name: 'history', args: '[site]', says: 'imports, undos and exports, newest first' },
+  { name: 'undo', args: '<site> [run]', says: 'bring a site back to the state before an import', options: [new Option('--even-if-changed', 'lose what was changed since'), ...CONSENT] },
+  { name: 'demo', args: '', says: 'the whole job on simulated sites', options: [new Option('--stay', 'leave the sites running until Ctrl-C'), new Option('--in <folder>', 'where to write pochette.yaml and the sites')] },
+];
+
+function commandLine(settle: (code: number) => void): Command {
+  const program = new Command('pochette').description('Carries the configuration of a website from one site to another: compares, resolves dependencies,\nimports in order, and can go back.')
+    .version(VERSION, '--version').exitOverride().showSuggestionAfterError().addHelpText('after', '\nStart with: pochette init, or pochette demo. Every command has --help.');
+  for (const verb of VERBS) {
+    const command = program.command(`${verb.name} ${verb.args}`.trim()).description(verb.says).exitOverride();
+    for (const option of [...(verb.options ?? []), ...COMMON]) command.addOption(option);
+    command.action(async () => {
+      const { run } = await import('./program.ts');
+      settle(await run({
+        verb: verb.name, words: command.args, options: command.opts(), folder: process.cwd(), environment: process.env,
+        stdin: process.stdin, stdout: process.stdout, stderr: process.stderr,
+      }));
+    });
+  }
+  return program;
+}
+
+declare const VERSION: string;
+
+async function main(): Promise<void> {
+  const USAGE = 2;
+  const FAULT = 70;
+  process.stdout.on('error', (error: NodeJS.ErrnoException) => { if (error.code === 'EPIPE') process.exit(0); });
+  try {
+    await commandLine((code) => { process.exitCode = code; }).parseAsync();
+  } catch (error) {
+    if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : USAGE;
+    else {
+      process.stderr.write(`pochette: ${error instanceof Error ? error.message : String(error)}\n`);
+      process.exitCode = FAULT;
+    }
+  }
+}
+
+void main();

@@ -1,0 +1,114 @@
+import type { Change } from '../../core/compare.ts';
+import { compareLines } from '../../core/lines.ts';
+import type { Json } from '../../core/json.ts';
+import type { Block, FollowUp } from '../../core/route.ts';
+import type { NeededBy, Requirement, Unmet } from '../../core/requirements.ts';
+import { parseAddress, placeOf } from '../../core/address.ts';
+import { brief, bytes, some, type Part, type Printer } from './printer.ts';
+
+/** Findings are data; here they get their words. */
+export function requirementText(one: Requirement): string {
+  switch (one.need) {
+    case 'kind': return `the kind ${one.kind} in version ${one.version}`;
+    case 'extension': return `${one.title}${one.version === '*' ? '' : ` ${one.version}`}${one.madeWith === '' ? '' : ` (made with ${one.madeWith})`}`;
+    case 'tier': return `${one.extension} on tier ${one.tier}`;
+    case 'feature': return `${one.feature} switched on in ${one.extension}`;
+    case 'theme': return `the theme ${one.theme}`;
+    case 'upload': return `uploads of ${one.type} up to ${bytes(one.bytes)}`;
+  }
+}
+
+export function unmetText({ requirement, finding, has }: Unmet): { what: string; remedy: string } {
+  const need = requirementText(requirement);
+  const extension = requirement.need === 'extension' ? requirement.title : 'extension' in requirement ? requirement.extension : '';
+  switch (finding) {
+    case 'missing': return { what: `needs ${need}: it is missing`, remedy: requirement.need === 'extension' ? `install and activate ${extension}` : 'update the extension or the CMS that owns it' };
+    case 'inactive': return { what: `needs ${need}: it is installed and inactive`, remedy: `activate ${extension}` };
+    case 'too old': return { what: `needs ${need}: there is ${has}`, remedy: requirement.need === 'extension' ? `update ${extension}` : 'update the extension that owns it' };
+    case 'too new': return { what: `needs ${need}: there is ${has}, which is too new`, remedy: 'update the source site, then export again' };
+    case 'lower tier': return { what: `needs ${need}: it is on ${has || 'none'}`, remedy: `raise the tier of ${extension}` };
+    case 'switched off': return { what: `needs ${need}`, remedy: `switch the feature on in the settings of ${extension}` };
+    case 'not active': return { what: `needs ${need}: active is ${has}`, remedy: 'activate the theme, or leave these items out' };
+    case 'not accepted': return { what: `needs ${need}: accepted are ${has}`, remedy: 'allow the type on the target, or leave these pictures out' };
+    case 'too large': return { what: `needs ${need}: the limit is ${bytes(Number(has))}`, remedy: 'raise the upload limit of the target' };
+  }
+}
+
+export function blockText(block: Block): { what: string; remedy: string; items: readonly string[] } {
+  switch (block.block) {
+    case 'requirement': return { ...unmetText(block.unmet), items: block.unmet.requirement.neededBy };
+    case 'missing': return { what: `refers to ${block.to}, which the target does not have`, remedy: parseAddress(block.to).kind === 'page' ? 'make it there, match it in pochette.yaml (matches), or use --leave-missing' : `choose ${block.to} too, or use --leave-missing`, items: [placeOf(block.item, block.at)] };
+    case 'lost': return { what: `refers to nothing: the id ${block.raw} is not on the source`, remedy: 'mend it on the source, or use --leave-missing', items: [placeOf(block.item, block.at)] };
+    case 'part-of-nothing': return { what: 'only a part travels, and the target does not have the item', remedy: 'choose the whole item', items: [block.item] };
+    case 'file-missing': return { what: `its file ${block.file.slice(0, 12)}… is not in the source`, remedy: 'export again with the file, or leave the item out', items: [block.item] };
+    case 'read-only': return { what: 'the token for the target may only read', remedy: 'use a token with the right to write', items: [] };
+  }
+}
+
+export function followUpText(one: FollowUp): string {
+  switch (one.followUp) {
+    case 'link-missing': return `make ${one.to} on the target: ${placeOf(one.item, one.at)} links to it`;
+    case 'left-empty': return `fill ${placeOf(one.item, one.at)}: ${one.to} was missing and it was left empty`;
+    case 'enter-secret': return `enter ${placeOf(one.item, one.at)}: secrets do not travel`;
+    case 'set-own': return `set ${placeOf(one.item, one.at)}: it belongs to each site`;
+  }
+}
+
+export function printBlocks(out: Printer, blocks: readonly Block[], target: string): void {
+  out.heading(out.bad(`Blocked on ${target} in ${blocks.length} ${blocks.length === 1 ? 'place' : 'places'}; nothing was written`));
+  for (const block of blocks) {
+    const { what, remedy, items } = blockText(block);
+    out.line('  ', some(items, 2) || target, ' ', what);
+    out.line('      ', out.faint('what to do: '), remedy);
+  }
+}
+
+export function printRequirements(out: Printer, requirements: readonly NeededBy[]): void {
+  const shown = requirements.filter((one) => one.need !== 'kind');
+  if (shown.length === 0) return;
+  out.heading('Needs on the target');
+  out.table(shown.map((one) => [requirementText(one), out.faint(`for ${some(one.neededBy, 2)}`)]));
+}
+
+export function printFollowUps(out: Printer, followUps: readonly FollowUp[]): void {
+  if (followUps.length === 0) return;
+  out.heading('Left for you to do');
+  followUps.forEach((one, i) => { out.line('  ', out.name(`${i + 1}.`), ' ', followUpText(one)); });
+}
+
+const VALUE_WIDTH = 72;
+
+/** One changed place with both values; texts line by line. */
+export function printChange(out: Printer, change: Change, from: string, to: string, indent = '      '): void {
+  const at = change.at === '' ? '(whole)' : change.at;
+  if (change.change === 'differs' && isText(change.source) && isText(change.target)) {
+    out.line(indent, out.name(at));
+    const width = Math.max(from.length, to.length, 4) + 5;
+    for (const { line, side } of compareLines(change.source, change.target)) {
+      const label = side === 'both' ? 'both' : `only ${side === 'source' ? from : to}`;
+      const row = out.join(label.padEnd(width), '  ', brief(line, VALUE_WIDTH));
+      out.line(indent, '  ', side === 'both' ? out.faint(row) : side === 'source' ? out.good(row) : out.note(row));
+    }
+    return;
+  }
+  out.line(indent, out.name(at), '  ', ...sides(out, change, from, to));
+}
+
+function sides(out: Printer, change: Change, from: string, to: string): Part[] {
+  switch (change.change) {
+    case 'new': return [`only ${from}: `, out.good(brief(plain(change.source), VALUE_WIDTH))];
+    case 'target-only': return [`only ${to}: `, out.note(brief(plain(change.target), VALUE_WIDTH))];
+    case 'differs': return [`${from} has `, out.good(brief(plain(change.source), 48)), `, ${to} has `, out.note(brief(plain(change.target), 48))];
+    case 'order': return [`other order: ${from} has `, out.good(brief(change.source.join(', '), 48)), `, ${to} has `, out.note(brief(change.target.join(', '), 48))];
+  }
+}
+
+function isText(value: Json): value is string {
+  return typeof value === 'string' && (value.includes('\n') || value.length > 90);
+}
+
+/** Values as a person reads them: a reference is the address it points to. */
+function plain(value: Json): Json {
+  if (typeof value === 'string' || typeof value !== 'object' || value === null || Array.isArray(value)) return value === '' ? '(empty)' : value;
+  return typeof value['@ref'] === 'string' ? value['@ref'] : value;
+}

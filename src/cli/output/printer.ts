@@ -1,0 +1,72 @@
+import { Chalk, type ChalkInstance } from 'chalk';
+import Table from 'cli-table3';
+import { clean } from './clean.ts';
+
+/** Text that is ready for the terminal: cleaned, perhaps coloured. */
+export class Styled {
+  constructor(readonly text: string) {}
+}
+export type Part = string | number | Styled;
+
+/** Prints lines and tables. Whatever is not `Styled` is cleaned, so that nothing from a site reaches the terminal raw. */
+export class Printer {
+  readonly #out: NodeJS.WritableStream;
+  readonly #chalk: ChalkInstance;
+  readonly width: number;
+
+  constructor(out: NodeJS.WritableStream & { columns?: number }, color: boolean) {
+    this.#out = out;
+    this.#chalk = new Chalk({ level: color ? 2 : 0 });
+    this.width = out.columns ?? 120;
+  }
+
+  line(...parts: Part[]): void { this.#out.write(parts.map(text).join('') + '\n'); }
+  /** Text that was made for output as it is: JSON, YAML. */
+  raw(text: string): void { this.#out.write(text); }
+  json(value: unknown): void { this.#out.write(JSON.stringify(value, null, 2) + '\n'); }
+
+  strong(part: Part): Styled { return new Styled(this.#chalk.bold(text(part))); }
+  faint(part: Part): Styled { return new Styled(this.#chalk.dim(text(part))); }
+  good(part: Part): Styled { return new Styled(this.#chalk.green(text(part))); }
+  bad(part: Part): Styled { return new Styled(this.#chalk.red(text(part))); }
+  note(part: Part): Styled { return new Styled(this.#chalk.yellow(text(part))); }
+  name(part: Part): Styled { return new Styled(this.#chalk.cyan(text(part))); }
+  join(...parts: Part[]): Styled { return new Styled(parts.map(text).join('')); }
+
+  heading(part: Part): void { this.line(); this.line(this.strong(part)); }
+
+  /** Columns without lines; the last one takes what is left of the width. */
+  table(rows: readonly (readonly Part[])[], indent = 2): void {
+    const chars = Object.fromEntries(['top', 'top-mid', 'top-left', 'top-right', 'bottom', 'bottom-mid', 'bottom-left', 'bottom-right', 'left', 'left-mid', 'mid', 'mid-mid', 'right', 'right-mid', 'middle'].map((name) => [name, '']));
+    const table = new Table({ chars, style: { head: [], border: [], 'padding-left': 0, 'padding-right': 2, compact: true } });
+    table.push(...rows.map((row) => row.map(text)));
+    if (rows.length > 0) for (const line of table.toString().split('\n')) this.line(new Styled(' '.repeat(indent) + line.trimEnd()));
+  }
+}
+
+function text(part: Part): string {
+  return part instanceof Styled ? part.text : clean(String(part));
+}
+
+/** 1234567 → "1.2 MB". */
+export function bytes(count: number): string {
+  const units = ['B', 'KB', 'MB', 'GB'];
+  const step = Math.min(units.length - 1, Math.floor(Math.log10(Math.max(1, count)) / 3));
+  return step === 0 ? `${count} B` : `${(count / 1000 ** step).toFixed(1)} ${units[step] ?? ''}`;
+}
+
+/** 1 item, 2 items. */
+export function many(count: number, one: string, more = `${one}s`): string {
+  return `${count} ${count === 1 ? one : more}`;
+}
+
+/** A value on one line, shortened to a width. */
+export function brief(value: unknown, width = 60): string {
+  const line = typeof value === 'string' ? value : JSON.stringify(value) ?? 'nothing';
+  return line.length > width ? `${line.slice(0, width - 1)}…` : line;
+}
+
+/** A long list on one line: the first few, then how many more. */
+export function some(list: readonly string[], shown = 3): string {
+  return list.length <= shown ? list.join(', ') : `${list.slice(0, shown).join(', ')} and ${list.length - shown} more`;
+}

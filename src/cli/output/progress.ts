@@ -1,0 +1,26 @@
+import cliProgress from 'cli-progress';
+import type { OnProgress } from '../../jobs/workspace.ts';
+
+const AFTER_MS = 1000;
+
+/** Shows how far long work has come, from the first second on; nothing where no one looks. */
+export function progressBar(stream: NodeJS.WriteStream, wanted: boolean): { onProgress: OnProgress; stop: () => void } {
+  if (!wanted || !stream.isTTY) return { onProgress: () => undefined, stop: () => undefined };
+  const begun = Date.now();
+  let bar: cliProgress.SingleBar | undefined;
+  let phase = '';
+  return {
+    onProgress(progress) {
+      if (Date.now() - begun < AFTER_MS) return;
+      if (!bar || phase !== progress.phase) {
+        bar?.stop();
+        phase = progress.phase;
+        bar = new cliProgress.SingleBar({ format: '{phase}  {bar}  {value} of {total}, {eta_formatted} left', barsize: 30, stream, clearOnComplete: true, hideCursor: true }, cliProgress.Presets.shades_grey);
+        bar.start(progress.total, progress.done, { phase });
+      }
+      bar.setTotal(progress.total);
+      bar.update(progress.done, { phase });
+    },
+    stop() { bar?.stop(); },
+  };
+}

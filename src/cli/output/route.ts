@@ -1,0 +1,32 @@
+import type { Step } from '../../core/route.ts';
+import type { Plan } from '../../jobs/plan.ts';
+import { bytes, many, type Part, type Printer } from './printer.ts';
+
+/** The steps in order, each with the reason for its place. */
+export function printRoute(out: Printer, plan: Plan): void {
+  const { steps } = plan.route;
+  const of = (word: Step['do']): number => steps.filter((step) => step.do === word).length;
+  out.line(out.strong(`Route from ${plan.source.label} to ${plan.target.label}: `), `${many(steps.length, 'step')} (${of('upload')} upload, ${of('create')} create, ${of('update')} update, ${of('complete')} complete); ${plan.counts.same} items are the same already.`);
+  for (const one of plan.broughtAlong) out.line('  ', out.name(one.address), ` is brought along for ${one.for}`);
+  for (const one of plan.cannot) out.line('  ', out.note(one.address), ` cannot travel: ${one.why}`);
+  if (steps.length === 0) return;
+  out.line();
+  out.table(steps.map((step) => [out.name(String(step.step).padStart(4)), stepWord(out, step), what(step), out.faint(why(step))]), 0);
+}
+
+function stepWord(out: Printer, step: Step): Part {
+  return step.do === 'create' ? out.good('create') : step.do === 'update' ? out.note('update') : step.do;
+}
+
+function what(step: Step): string {
+  if (step.do === 'upload') return `file ${step.file.slice(0, 12)}…  (${step.type}, ${bytes(step.bytes)})`;
+  return step.do !== 'complete' && step.covers !== 'all' ? `${step.item}  only ${step.covers.join(', ')}` : step.item;
+}
+
+function why(step: Step): string {
+  if (step.do === 'complete') return `closes a circle: now refers to ${step.refersTo.join(', ')}`;
+  const [first, ...more] = step.before;
+  const before = first ? `before ${first.step}: ${first.item} uses it${more.length > 0 ? `, and ${many(more.length, 'other')}` : ''}` : '';
+  const circle = step.do !== 'upload' && step.deferred.length > 0 ? `at first without ${step.deferred.join(', ')} (a circle)` : '';
+  return [before, circle].filter((one) => one !== '').join('; ');
+}

@@ -1,0 +1,82 @@
+import { isProblem, Problem, type ProblemCode } from '../core/problem.ts';
+import { Workspace } from '../jobs/workspace.ts';
+import { Printer } from './output/printer.ts';
+import { progressBar } from './output/progress.ts';
+
+/** What the outermost file hands in; nothing below it touches the process. */
+export interface Call {
+  readonly verb: string;
+  readonly words: readonly string[];
+  readonly options: Readonly<Record<string, unknown>>;
+  readonly folder: string;
+  readonly environment: Readonly<Record<string, string | undefined>>;
+  readonly stdin: NodeJS.ReadStream;
+  readonly stdout: NodeJS.WriteStream;
+  readonly stderr: NodeJS.WriteStream;
+}
+/** What every command gets. A command returns its exit code. */
+export interface Context {
+  readonly call: Call;
+  readonly words: readonly string[];
+  readonly options: Readonly<Record<string, unknown>>;
+  readonly workspace: Workspace;
+  readonly out: Printer;
+  readonly json: boolean;
+  readonly quiet: boolean;
+}
+export type CommandRun = (context: Context) => Promise<number>;
+
+export const EXIT = { done: 0, differences: 1 } as const;
+const EXIT_OF: Readonly<Record<ProblemCode, number>> = { usage: 2, blocked: 3, moved: 4, restored: 5, interrupted: 6, unreachable: 7, unreadable: 7, internal: 70 };
+
+const COMMANDS: Readonly<Record<string, () => Promise<{ run: CommandRun }>>> = {
+  init: () => import('./commands/init.ts'),
+  sites: () => import('./commands/sites.ts'),
+  list: () => import('./commands/list.ts'),
+  show: () => import('./commands/show.ts'),
+  export: () => import('./commands/export.ts'),
+  inspect: () => import('./commands/inspect.ts'),
+  compare: () => import('./commands/compare.ts'),
+  route: () => import('./commands/route.ts'),
+  import: () => import('./commands/import.ts'),
+  verify: () => import('./commands/verify.ts'),
+  history: () => import('./commands/history.ts'),
+  undo: () => import('./commands/undo.ts'),
+  demo: () => import('./commands/demo.ts'),
+};
+
+/** Runs one command and returns the exit code. */
+export async function run(call: Call): Promise<number> {
+  const json = call.options['json'] === true;
+  const quiet = call.options['quiet'] === true;
+  const color = call.options['color'] !== false && !call.environment['NO_COLOR'] && (call.stdout.isTTY || call.environment['FORCE_COLOR'] === '1') && !json;
+  const progress = progressBar(call.stderr, !json && !quiet);
+  const config = call.options['config'];
+  const workspace = new Workspace({ folder: call.folder, config: typeof config === 'string' ? config : undefined, onProgress: progress.onProgress });
+  try {
+    const command = await (COMMANDS[call.verb] as () => Promise<{ run: CommandRun }>)();
+    return await command.run({ call, words: call.words, options: call.options, workspace, out: new Printer(call.stdout, color), json, quiet });
+  } catch (error) {
+    progress.stop();
+    return report(error, call, json, color);
+  } finally {
+    progress.stop();
+  }
+}
+
+/** What happened, where, and what to do next. */
+function report(error: unknown, call: Call, json: boolean, color: boolean): number {
+  const problem = isProblem(error) ? error : new Problem('internal', `Pochette itself has failed: ${error instanceof Error ? error.message : String(error)}`, { remedy: 'run it again with --verbose and report what it prints', cause: error });
+  const out = new Printer(call.stderr, color);
+  const { code, message, where, remedy, details } = problem;
+  if (json) out.json({ problem: { code, message, where, remedy, details } });
+  else {
+    out.line(out.bad('Problem: '), message);
+    if (where !== undefined) out.line('  where:       ', where);
+    for (const detail of details.slice(0, 20)) out.line('               ', detail);
+    if (details.length > 20) out.line(`               and ${details.length - 20} more`);
+    if (remedy !== undefined) out.line('  what to do:  ', remedy);
+    if (call.options['verbose'] === true && error instanceof Error) out.raw(`${error.stack ?? ''}\n`);
+  }
+  return EXIT_OF[code];
+}

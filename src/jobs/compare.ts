@@ -1,0 +1,63 @@
+import type { Address } from '../core/address.ts';
+import { compareValues, type Change } from '../core/compare.ts';
+import { project } from '../core/coverage.ts';
+import { fingerprint } from '../core/item.ts';
+import type { Coverage } from '../core/item.ts';
+import { paired, type SourceRow } from '../core/source.ts';
+import type { Source } from './sources/source.ts';
+import { SiteSource } from './sources/site.ts';
+import { narrowed } from './cover.ts';
+import { Settler, type Decisions } from './settle.ts';
+import { select, type Selection } from './select.ts';
+import { parseSelector, selection } from '../core/selector.ts';
+
+export type ItemStatus = 'new' | 'differs' | 'same' | 'target-only';
+/** What a comparison says of one item. `changes` are there only where it differs. */
+export interface ItemFinding {
+  readonly address: Address;
+  readonly kind: string;
+  readonly title: string;
+  readonly status: ItemStatus;
+  readonly covers: Coverage;
+  readonly changes: readonly Change[];
+  /** The source's row, with decisions carried in. */
+  readonly source?: SourceRow;
+  readonly target?: SourceRow;
+  /** References of the source that the target cannot follow. */
+  readonly missing: readonly { at: string; to: Address; strong: boolean }[];
+}
+export interface Comparison { readonly selection: Selection; readonly findings: AsyncIterable<ItemFinding> }
+export const NO_DECISIONS: Decisions = { matches: {}, leaveMissing: false };
+
+/** Compares what is chosen of a source with a target, as one walk over two sorted streams. */
+export function compare(from: Source, to: Source, selectors: readonly string[], decisions: Decisions = NO_DECISIONS): Comparison {
+  const chosen = select(from, selectors);
+  return { selection: chosen, findings: walk(from, to, selectors, chosen, decisions) };
+}
+
+async function* walk(from: Source, to: Source, selectors: readonly string[], chosen: Selection, decisions: Decisions): AsyncGenerator<ItemFinding> {
+  const settler = to instanceof SiteSource ? new Settler(decisions, to.index, new Set(chosen.chosen.keys()), from.kinds) : undefined;
+  const kinds = new Set([...from.listed().values()].map((one) => one.kind));
+  const parsed = selectors.map(parseSelector);
+  const ofInterest = (row: SourceRow): boolean => (from instanceof SiteSource || kinds.has(row.kind)) && selection(parsed, row.address, row.kind) !== undefined;
+  const some = chosen.everything ? undefined : new Set(chosen.chosen.keys());
+  const targets = chosen.everything ? to.rows() : to.rows(new Set([...to.listed()].filter(([address, one]) => some?.has(address) || selection(parsed, address, one.kind) !== undefined).map(([address]) => address)));
+  for await (const { left, right } of paired(from.rows(some), targets)) {
+    if (left) yield await findingOf(left, right, from, chosen, settler);
+    else if (right && ofInterest(right)) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, missing: [] };
+  }
+}
+
+async function findingOf(left: SourceRow, right: SourceRow | undefined, from: Source, chosen: Selection, settler: Settler | undefined): Promise<ItemFinding> {
+  const kind = from.kinds.get(left.kind);
+  const covered = kind ? await narrowed(left, kind, chosen.chosen.get(left.address) ?? 'all') : left;
+  const source = settler ? await settler.settled(covered) : covered;
+  const base = { address: left.address, kind: left.kind, title: left.title, covers: source.covers, source, missing: settler?.missing(covered) ?? [], ...(right ? { target: right } : {}) };
+  if (!right) return { ...base, status: 'new', changes: [] };
+  if (source.fingerprint === right.fingerprint) return { ...base, status: 'same', changes: [] };
+  const [item, whole] = await Promise.all([source.load(), right.load()]);
+  const target = kind && source.covers !== 'all' ? project(kind, whole, source.covers) : whole;
+  if (kind && source.covers !== 'all' && fingerprint(target) === source.fingerprint) return { ...base, status: 'same', changes: [] };
+  const changes = kind ? compareValues(kind, item.value, target.value) : [];
+  return { ...base, status: 'differs', changes };
+}

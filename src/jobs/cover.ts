@@ -1,0 +1,20 @@
+import { project } from '../core/coverage.ts';
+import { sha256 } from '../core/canonical.ts';
+import { itemBytes, type Coverage, type PortableItem } from '../core/item.ts';
+import type { Kind } from '../core/kind.ts';
+import type { SourceRow } from '../core/source.ts';
+import { readNotation } from '../core/translate/notation.ts';
+import { findings } from '../core/translate/portable.ts';
+
+/** The same row with another value: fingerprint, references and files follow from it. */
+export function withItem(row: SourceRow, kind: Kind, item: PortableItem): SourceRow {
+  const text = itemBytes(item);
+  return { ...row, covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, readNotation(item.value)), load: () => Promise.resolve(item) };
+}
+
+/** Narrows a row to parts. What it covers already is not widened. */
+export async function narrowed(row: SourceRow, kind: Kind, covers: Coverage): Promise<SourceRow> {
+  if (covers === 'all') return row;
+  const within = row.covers === 'all' ? covers : covers.filter((part) => row.covers.includes(part));
+  return withItem(row, kind, project(kind, await row.load(), within));
+}

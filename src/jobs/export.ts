@@ -1,0 +1,154 @@
+import type { Address } from '../core/address.ts';
+import type { Coverage } from '../core/item.ts';
+import { byCodeUnit } from '../core/json.ts';
+import type { Withholding } from '../core/kind.ts';
+import { RequirementList, requirementsOf, type NeededBy } from '../core/requirements.ts';
+import type { SourceRow } from '../core/source.ts';
+import { PochetteWriter } from '../pochette/write.ts';
+import { FORMAT, type About } from '../pochette/format.ts';
+import { narrowed } from './cover.ts';
+import { select } from './select.ts';
+import type { Origin, Source } from './sources/source.ts';
+import type { OnProgress } from './workspace.ts';
+
+export interface ExportWish { readonly selectors: readonly string[]; readonly file: string; readonly alone: boolean; readonly title?: string; readonly description?: string; readonly version?: string; readonly author: string; readonly cover?: Buffer }
+export interface LeftOutItem { readonly address: Address; readonly at: string; readonly why: string }
+export interface ExportResult {
+  readonly file: string;
+  readonly bytes: number;
+  readonly digest: string;
+  readonly title: string;
+  /** Items by short kind. */
+  readonly counts: Readonly<Record<string, number>>;
+  readonly items: number;
+  readonly files: number;
+  /** Items that were brought along because a chosen one refers to them, with one that does. */
+  readonly broughtAlong: readonly { address: Address; for: Address }[];
+  readonly requirements: readonly NeededBy[];
+  readonly withheld: readonly { address: Address; at: string; why: Withholding }[];
+  readonly leftOut: readonly LeftOutItem[];
+  /** Content that is referred to: the target must have it. */
+  readonly content: readonly { address: Address; from: Address }[];
+}
+
+/** Exports a selection into a file. The same state and choices give the same bytes. */
+export async function exportItems(source: Source, wish: ExportWish, onProgress: OnProgress): Promise<ExportResult> {
+  const selection = select(source, wish.selectors);
+  const brought = wish.alone || selection.everything ? [] : await bringAlong(source, selection.chosen);
+  const gather = new Gather(source, selection.chosen);
+  for (const one of selection.cannot) gather.leftOut.push({ address: one.address, at: '', why: one.why });
+  const writer = new PochetteWriter(wish.file);
+  try {
+    const all = selection.everything ? undefined : new Set(selection.chosen.keys());
+    for await (const row of source.rows(all)) {
+      await gather.take(row, writer);
+      onProgress({ phase: 'reading', done: writer.counts.items, total: selection.chosen.size });
+    }
+    await gather.writeFiles(writer, onProgress);
+    for (const one of source.refused) gather.leftOut.push({ address: one.address, at: '', why: one.why });
+    if (wish.cover) writer.cover(wish.cover);
+    const about = gather.about(wish, writer.counts);
+    const { bytes, digest } = writer.finish(about);
+    return { file: wish.file, bytes, digest, title: about.title, ...writer.counts, counts: gather.counts, broughtAlong: brought, requirements: gather.requirements.list(), withheld: gather.withheld, leftOut: gather.leftOut, content: gather.content() };
+  } catch (error) {
+    writer.abandon();
+    throw error;
+  }
+}
+
+/** Adds what the chosen items refer to, and what that refers to, whole. */
+async function bringAlong(source: Source, chosen: Map<Address, Coverage>): Promise<{ address: Address; for: Address }[]> {
+  const listed = source.listed();
+  const brought: { address: Address; for: Address }[] = [];
+  let frontier = new Map(chosen);
+  while (frontier.size > 0) {
+    const next = new Map<Address, Coverage>();
+    for await (const row of source.rows(new Set(frontier.keys()))) {
+      for (const reference of (await coveredRow(source, row, frontier.get(row.address) ?? 'all')).references) {
+        if (chosen.has(reference.to) || next.has(reference.to) || !listed.has(reference.to)) continue;
+        next.set(reference.to, 'all');
+        brought.push({ address: reference.to, for: row.address });
+      }
+    }
+    for (const [address, covers] of next) chosen.set(address, covers);
+    frontier = next;
+  }
+  return brought.sort((a, b) => byCodeUnit(a.address, b.address));
+}
+
+async function coveredRow(source: Source, row: SourceRow, covers: Coverage): Promise<SourceRow> {
+  const kind = source.kinds.get(row.kind);
+  return kind ? narrowed(row, kind, covers) : row;
+}
+
+/** Collects what the file and the result say about the items. */
+class Gather {
+  readonly requirements = new RequirementList();
+  readonly withheld: { address: Address; at: string; why: Withholding }[] = [];
+  readonly leftOut: LeftOutItem[] = [];
+  readonly counts: Record<string, number> = {};
+  readonly #content = new Map<Address, Address>();
+  readonly #files = new Map<string, Address>();
+  readonly #kinds = new Set<string>();
+  readonly #source: Source;
+  readonly #chosen: ReadonlyMap<Address, Coverage>;
+  readonly #contentOfSource: ReadonlyMap<Address, { kind: string }>;
+
+  constructor(source: Source, chosen: ReadonlyMap<Address, Coverage>) {
+    this.#source = source;
+    this.#chosen = chosen;
+    this.#contentOfSource = source.content();
+  }
+
+  async take(whole: SourceRow, writer: PochetteWriter): Promise<void> {
+    const row = await coveredRow(this.#source, whole, this.#chosen.get(whole.address) ?? 'all');
+    const item = await row.load();
+    writer.item(row, item);
+    const kind = this.#source.kinds.get(row.kind);
+    const short = row.address.slice(0, row.address.indexOf(':'));
+    this.counts[short] = (this.counts[short] ?? 0) + 1;
+    this.#kinds.add(row.kind);
+    if (kind) for (const requirement of requirementsOf(kind, row.address, item.value, this.#source.origin)) this.requirements.add(requirement, row.address);
+    for (const one of row.withheld) if (one.why !== 'volatile') this.withheld.push({ address: row.address, ...one });
+    for (const one of row.leftOut) this.leftOut.push({ address: row.address, at: one.at, why: one.why });
+    for (const one of row.lost) this.leftOut.push({ address: row.address, at: one.at, why: `refers to nothing: the id ${one.raw} is not there` });
+    for (const digest of row.files) if (!this.#files.has(digest)) this.#files.set(digest, row.address);
+    for (const reference of row.references) this.#refers(row.address, reference.to, reference.at);
+  }
+
+  #refers(from: Address, to: Address, at: string): void {
+    const content = this.#contentOfSource.get(to);
+    if (content) { this.#kinds.add(content.kind); if (!this.#content.has(to)) this.#content.set(to, from); }
+    else if (!this.#chosen.has(to)) this.leftOut.push({ address: from, at, why: `refers to ${to}, which is not in the file` });
+  }
+
+  async writeFiles(writer: PochetteWriter, onProgress: OnProgress): Promise<void> {
+    for (const [digest, address] of [...this.#files].sort(([a], [b]) => byCodeUnit(a, b))) {
+      const size = await this.#source.mediaSize(digest);
+      if (!size) { this.leftOut.push({ address, at: '', why: `its file ${digest.slice(0, 12)}… is not on the site` }); continue; }
+      const { type, bytes } = await this.#source.media(digest);
+      writer.media({ digest, type, bytes });
+      this.requirements.add({ need: 'upload', type, bytes: bytes.length }, address);
+      onProgress({ phase: 'files', done: writer.counts.files, total: this.#files.size });
+    }
+  }
+
+  content(): { address: Address; from: Address }[] {
+    return [...this.#content].map(([address, from]) => ({ address, from })).sort((a, b) => byCodeUnit(a.address, b.address));
+  }
+
+  about(wish: ExportWish, counts: { items: number; files: number }): About {
+    const { origin } = this.#source;
+    return {
+      format: FORMAT, title: wish.title ?? defaultTitle(wish, origin), description: wish.description ?? '', version: wish.version ?? '', author: wish.author,
+      origin: { cms: origin.cms, site: origin.site, extensions: origin.extensions, theme: origin.theme },
+      kinds: [...this.#kinds].sort(byCodeUnit).flatMap((id) => this.#source.kinds.get(id)?.description ?? []),
+      requirements: this.requirements.list().map((one) => ({ ...one, neededBy: [...one.neededBy] })), leftOut: this.leftOut, choices: { selectors: [...wish.selectors], alone: wish.alone }, counts,
+    };
+  }
+}
+
+function defaultTitle(wish: ExportWish, origin: Origin): string {
+  return wish.selectors.length === 0 ? `Everything of ${origin.site.title}` : `${wish.selectors.join(', ')} of ${origin.site.title}`;
+}
+

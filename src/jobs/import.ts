@@ -1,0 +1,215 @@
+import { parseAddress, type Address } from '../core/address.ts';
+import { compareValues, type Change } from '../core/compare.ts';
+import { project } from '../core/coverage.ts';
+import { fingerprint } from '../core/item.ts';
+import { Problem } from '../core/problem.ts';
+import type { FollowUp, ItemStep, Step } from '../core/route.ts';
+import type { SourceRow } from '../core/source.ts';
+import { Importer } from '../core/translate/local.ts';
+import type { LocalItem } from '../core/siteindex.ts';
+import type { Answer, Operation } from '../sites/connector.ts';
+import type { Plan } from './plan.ts';
+import { currentIndex, Run } from './run/run.ts';
+import { SiteSource } from './sources/site.ts';
+import type { Workspace } from './workspace.ts';
+
+export interface Seen { readonly address: Address; readonly title: string; readonly url: string | undefined }
+export interface Unequal { readonly address: Address; readonly changes: readonly Change[] }
+export interface ImportResult {
+  readonly run: string;
+  readonly created: number;
+  readonly updated: number;
+  readonly files: number;
+  readonly seen: readonly Seen[];
+  /** Items that read back other than they were sent. */
+  readonly unequal: readonly Unequal[];
+  readonly followUps: readonly FollowUp[];
+}
+
+/** Goes a route: lock, safety copy, files, items level by level, what closes circles, caches; then reads everything back and compares. */
+export async function importPlan(workspace: Workspace, plan: Plan): Promise<ImportResult> {
+  const { target, route } = plan;
+  if (route.blocks.length > 0) throw new Problem('blocked', `the route is blocked in ${route.blocks.length} places`, { remedy: 'see "pochette route"' });
+  const run = await Run.begin(workspace, target, { verb: 'import', from: plan.source.label, fromSite: plan.source.origin.site.id });
+  let back: Unequal[];
+  try {
+    await refuseMoved(plan);
+    const steps = itemSteps(route.steps);
+    await run.secure(steps.filter((step) => step.do === 'update').map((step) => step.item), steps.filter((step) => step.do === 'create').map((step) => step.item));
+    const writer = new Writer(workspace, plan, run);
+    await writer.uploads();
+    await writer.items(steps);
+    await writer.completions();
+    await target.connector.renewCaches();
+    back = await readBack(workspace, plan, run);
+    await run.finish();
+  } catch (error) {
+    return await run.takeBack(error);
+  }
+  return {
+    run: run.id, created: run.record.created, updated: run.record.updated - completionCount(route.steps), files: run.record.files, unequal: back, followUps: route.followUps,
+    seen: itemSteps(route.steps).map((step) => ({ address: step.item, title: step.title, url: seenUrl(target, step.item) })),
+  };
+}
+
+function itemSteps(steps: readonly Step[]): ItemStep[] {
+  return steps.filter((step): step is ItemStep => step.do === 'create' || step.do === 'update');
+}
+
+function completionCount(steps: readonly Step[]): number {
+  return steps.filter((step) => step.do === 'complete').length;
+}
+
+function seenUrl(target: SiteSource, address: Address): string | undefined {
+  const path = target.index.seenAt(address);
+  return path === undefined ? undefined : target.index.site + path;
+}
+
+/** Under the lock: is the target still what the route was made for? */
+async function refuseMoved(plan: Plan): Promise<void> {
+  const now = await currentIndex(plan.target);
+  const moved = itemSteps(plan.route.steps).filter((step) => now.row(step.item)?.etag !== step.etag).map((step) => step.item);
+  if (moved.length === 0) return;
+  throw new Problem('moved', `${plan.target.label} was changed since the route was made`, { where: moved[0] as string, remedy: `compare again: pochette compare ${plan.source.label} ${plan.target.label}`, details: moved });
+}
+
+/** Writes steps to the target; what is created becomes known to the translator at once. */
+class Writer {
+  readonly #workspace: Workspace;
+  readonly #plan: Plan;
+  readonly #run: Run;
+  readonly #importer: Importer;
+  readonly #etags = new Map<Address, { id: number; etag: string }>();
+  #done = 0;
+
+  constructor(workspace: Workspace, plan: Plan, run: Run) {
+    this.#workspace = workspace;
+    this.#plan = plan;
+    this.#run = run;
+    this.#importer = new Importer(plan.target.index, plan.target.kinds);
+  }
+
+  async uploads(): Promise<void> {
+    for (const step of this.#plan.route.steps) {
+      if (step.do !== 'upload') continue;
+      const { type, bytes } = await this.#plan.source.media(step.file);
+      await this.#plan.target.connector.putMedia(step.file, type, bytes);
+      this.#run.record.files++;
+      this.#progress(1);
+    }
+  }
+
+  async items(steps: readonly ItemStep[]): Promise<void> {
+    const CHUNK = 200;
+    const levels = Map.groupBy(steps, (step) => step.level);
+    for (const level of [...levels.keys()].sort((a, b) => a - b)) {
+      const all = levels.get(level) as ItemStep[];
+      for (let i = 0; i < all.length; i += CHUNK) await this.#chunk(all.slice(i, i + CHUNK));
+    }
+  }
+
+  async #chunk(steps: readonly ItemStep[]): Promise<void> {
+    const existing = await this.#existing(steps.filter((step) => step.do === 'update').map((step) => step.item));
+    const operations: Operation[] = [];
+    for (const step of steps) operations.push(await this.#operation(step, existing));
+    const answers = await this.#run.send(operations, (some) => { this.#progress(some.length); });
+    steps.forEach((step, i) => { this.#remember(step, answers[i] as Answer); });
+  }
+
+  async #operation(step: ItemStep, existing: ReadonlyMap<Address, LocalItem>): Promise<Operation> {
+    const local = existing.get(step.item);
+    const value = await this.#localValue(step.item, local?.value, step.deferred);
+    if (step.do === 'create') return { op: 'create', key: this.#run.key(), kind: step.kind, name: nameOf(step.item), status: 'published', value };
+    if (!local) throw new Problem('moved', 'it is no longer there', { where: step.item });
+    return { op: 'update', key: this.#run.key(), kind: local.kind, id: local.id, ifMatch: step.etag ?? local.etag, value };
+  }
+
+  async #localValue(address: Address, existing: unknown, deferred: readonly Address[]): Promise<unknown> {
+    const row = this.#plan.rows.get(address) as SourceRow;
+    const item = await row.load();
+    if (fingerprint(item) !== row.fingerprint) throw new Problem('moved', 'the source was changed since the route was made', { where: address });
+    const kind = this.#plan.target.kinds.get(row.kind);
+    if (!kind) throw new Problem('internal', `the target lost the kind ${row.kind}`);
+    const { value, missing } = this.#importer.local(kind, item, existing);
+    const unexpected = missing.find((one) => !deferred.includes(one.to));
+    if (unexpected) throw new Problem('moved', `${unexpected.to} is not on ${this.#plan.target.label}`, { where: `${address}#${unexpected.at}` });
+    return value;
+  }
+
+  #remember(step: ItemStep, answer: Answer): void {
+    const { id, etag, name, urls } = answer;
+    if (id === undefined || etag === undefined) throw new Problem('unreachable', `${this.#plan.target.label} did not say which id and etag it gave`, { where: step.item });
+    this.#etags.set(step.item, { id, etag });
+    if (step.do === 'update') return;
+    if (name !== nameOf(step.item)) throw new Problem('moved', `${this.#plan.target.label} gave another name, ${name ?? 'none'}`, { where: step.item, remedy: 'something hidden on the target holds this name: rename it' });
+    this.#plan.target.index.add({ kind: step.kind, id, name, title: step.title, etag, status: 'published', size: 0, urls });
+  }
+
+  /** Second pass: items of a circle get the references that had to wait. */
+  async completions(): Promise<void> {
+    const steps = this.#plan.route.steps.filter((step) => step.do === 'complete');
+    const existing = await this.#existing(steps.map((step) => step.item));
+    const operations: Operation[] = [];
+    for (const step of steps) {
+      const local = existing.get(step.item);
+      if (!local) throw new Problem('moved', 'it is no longer there', { where: step.item });
+      operations.push({ op: 'update', key: this.#run.key(), kind: local.kind, id: local.id, ifMatch: this.#etags.get(step.item)?.etag ?? local.etag, value: await this.#localValue(step.item, local.value, []) });
+    }
+    await this.#run.send(operations, (some) => { this.#progress(some.length); });
+  }
+
+  async #existing(addresses: readonly Address[]): Promise<Map<Address, LocalItem>> {
+    const keys = addresses.flatMap((address) => this.#plan.target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
+    const found = new Map<Address, LocalItem>();
+    if (keys.length > 0) for await (const item of this.#plan.target.connector.read(keys)) found.set(this.#plan.target.index.addressOf(item), item);
+    return found;
+  }
+
+  #progress(steps: number): void {
+    this.#done += steps;
+    this.#workspace.onProgress({ phase: 'importing', done: this.#done, total: this.#plan.route.steps.length });
+  }
+}
+
+function nameOf(address: Address): string {
+  return parseAddress(address).name;
+}
+
+/** Reads every written item back, compares it with what was carried, and remembers both as the base. */
+async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Unequal[]> {
+  const again = await SiteSource.open(plan.target.connector);
+  const unequal: Unequal[] = [];
+  const base = workspace.records.base(plan.source.origin.site.id, plan.target.facts.site.id);
+  const forms: { digest: string; text: string }[] = [];
+  const origins = [];
+  const left = new Set(plan.rows.keys());
+  let done = 0;
+  for await (const row of again.rows(left)) {
+    const sent = plan.rows.get(row.address) as SourceRow;
+    left.delete(row.address);
+    const changes = await differences(plan, sent, row);
+    if (changes.length > 0) unequal.push({ address: row.address, changes });
+    if (sent.text !== undefined) forms.push({ digest: sent.fingerprint, text: sent.text });
+    if (row.fingerprint !== sent.fingerprint && row.text !== undefined) forms.push({ digest: row.fingerprint, text: row.text });
+    base.set(row.address, { address: row.address, source: sent.fingerprint, target: row.fingerprint, run: run.id });
+    const fromId = plan.source instanceof SiteSource ? plan.source.index.idOf(row.address) : undefined;
+    origins.push({ address: row.address, id: again.index.idOf(row.address) as number, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint });
+    workspace.onProgress({ phase: 'reading back', done: ++done, total: plan.rows.size });
+  }
+  const gone = [...left][0];
+  if (gone !== undefined) throw new Problem('moved', 'it was written and cannot be read back', { where: gone });
+  workspace.records.keepBase(run.id, plan.source.origin.site.id, plan.target.facts.site.id);
+  workspace.records.saveForms(run.id, forms);
+  workspace.records.saveBase(plan.source.origin.site.id, plan.target.facts.site.id, base);
+  await plan.target.connector.changeLedger({ origins });
+  return unequal;
+}
+
+async function differences(plan: Plan, sent: SourceRow, back: SourceRow): Promise<readonly Change[]> {
+  if (sent.fingerprint === back.fingerprint) return [];
+  const kind = plan.source.kinds.get(sent.kind);
+  if (!kind) return [];
+  const item = await back.load();
+  const within = sent.covers === 'all' ? item : project(kind, item, sent.covers);
+  return compareValues(kind, (await sent.load()).value, within.value);
+}

@@ -1,0 +1,56 @@
+import type { Address } from '../core/address.ts';
+import { requirementsOf, type Requirement } from '../core/requirements.ts';
+import type { Coverage, PortableItem } from '../core/item.ts';
+import { nearest, parseSelector } from '../core/selector.ts';
+import { Problem } from '../core/problem.ts';
+import type { FoundReference, Withheld } from '../core/translate/portable.ts';
+import { select } from './select.ts';
+import type { Absent, Source } from './sources/source.ts';
+
+export interface ListedItem {
+  readonly address: Address; readonly kind: string; readonly kindTitle: string; readonly title: string; readonly covers: Coverage;
+  readonly parts: readonly string[]; readonly needs: readonly Requirement[]; readonly size: number; readonly fingerprint: string;
+  /** No ordinary listing of the CMS shows it. */
+  readonly hidden: boolean;
+  readonly single: boolean;
+}
+export interface Listing { readonly items: readonly ListedItem[]; readonly cannot: readonly Absent[]; readonly content: number }
+
+/** Everything that can travel, with its parts and what it needs; and what cannot, with the reason. */
+export async function list(source: Source, selectors: readonly string[]): Promise<Listing> {
+  const { chosen, cannot, everything } = select(source, selectors);
+  const items: ListedItem[] = [];
+  for await (const row of source.rows(everything ? undefined : new Set(chosen.keys()))) {
+    const kind = source.kinds.get(row.kind);
+    const { value } = await row.load();
+    items.push({
+      address: row.address, kind: row.kind, kindTitle: kind?.description.plural ?? `${kind?.description.title ?? row.kind}s`, title: row.title, covers: row.covers, parts: [...(kind?.parts.keys() ?? [])],
+      needs: kind ? requirementsOf(kind, row.address, value, source.origin).filter((one) => one.need !== 'kind') : [],
+      size: row.size, fingerprint: row.fingerprint, hidden: kind?.description.hidden ?? false, single: kind?.description.singleton ?? false,
+    });
+  }
+  return { items, cannot: [...cannot, ...source.refused], content: source.content().size };
+}
+
+export interface Shown {
+  readonly item: PortableItem; readonly title: string; readonly fingerprint: string; readonly refersTo: readonly FoundReference[]; readonly referredToBy: readonly { address: Address; at: string }[];
+  readonly requires: readonly Requirement[]; readonly withheld: readonly Withheld[];
+}
+
+/** One item in portable form, with what it refers to, what refers to it, and what it requires. */
+export async function show(source: Source, address: string): Promise<Shown> {
+  const known = new Map([...source.listed(), ...source.content()]);
+  const wanted = known.has(address) ? address : [...known].find(([one, { kind }]) => parseSelector(address).matches(one, kind))?.[0];
+  if (wanted === undefined) {
+    const near = nearest(address, known.keys());
+    throw new Problem('usage', `there is no ${address} in ${source.label}`, { remedy: near.length > 0 ? `did you mean ${near.join(', ')}?` : `"pochette list ${source.label}" lists everything` });
+  }
+  const referredToBy: { address: Address; at: string }[] = [];
+  for await (const row of source.rows()) for (const reference of row.references) if (reference.to === wanted) referredToBy.push({ address: row.address, at: reference.at });
+  for await (const row of source.rows(new Set([wanted]))) {
+    const item = await row.load();
+    const kind = source.kinds.get(row.kind);
+    return { item, title: row.title, fingerprint: row.fingerprint, refersTo: row.references, referredToBy, withheld: row.withheld, requires: kind ? requirementsOf(kind, wanted, item.value, source.origin) : [] };
+  }
+  throw new Problem('unreachable', `${wanted} could not be read`, { where: source.label });
+}

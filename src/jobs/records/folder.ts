@@ -1,0 +1,124 @@
+import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { Problem } from '../../core/problem.ts';
+
+/** One execution of a route or of an undo, as the records keep it. */
+export interface RunRecord {
+  run: string;
+  verb: 'import' | 'undo';
+  from: string;
+  fromSite: string;
+  to: string;
+  toSite: string;
+  by: string;
+  started: string;
+  ended?: string;
+  state: 'running' | 'done' | 'restored' | 'failed';
+  created: number;
+  updated: number;
+  deleted: number;
+  files: number;
+  /** For an undo: the run that it took back. */
+  undoes?: string;
+  /** The undo that took this run back. */
+  undoneBy?: string;
+}
+export interface ExportRecord { verb: 'export'; from: string; file: string; title: string; by: string; at: string; items: number; files: number; bytes: number; digest: string }
+/** What was last carried between two sites, per item. Forms are found by digest in the packs beside. */
+export interface BaseEntry { address: string; source: string; target: string; run: string }
+
+/** The `.pochette` folder beside the configuration: runs, safety copies, bases, exports. Readable by its owner only. */
+export class RecordsFolder {
+  readonly path: string;
+
+  constructor(path: string) { this.path = path; }
+
+  runFolder(run: string): string {
+    if (!/^[\w-]+$/.test(run)) throw new Problem('usage', `"${run}" is not the id of a run`, { remedy: '"pochette history" lists them' });
+    return join(this.path, 'runs', run);
+  }
+
+  get keyFile(): string { this.#ensure('.'); return join(this.path, 'key'); }
+
+  saveRun(record: RunRecord): void {
+    const folder = this.#ensure(join('runs', record.run));
+    writeWhole(join(folder, 'run.json'), JSON.stringify(record, null, 1) + '\n');
+  }
+
+  run(id: string): RunRecord | undefined {
+    const path = join(this.runFolder(id), 'run.json');
+    return existsSync(path) ? (this.#read(path) as RunRecord) : undefined;
+  }
+
+  /** Newest first. */
+  runs(): RunRecord[] {
+    const folder = join(this.path, 'runs');
+    if (!existsSync(folder)) return [];
+    return readdirSync(folder).sort().reverse().flatMap((id) => this.run(id) ?? []);
+  }
+
+  addExport(record: ExportRecord): void {
+    appendFileSync(join(this.#ensure('.'), 'exports.ndjson'), JSON.stringify(record) + '\n', { mode: 0o600 });
+  }
+
+  exports(): ExportRecord[] {
+    const path = join(this.path, 'exports.ndjson');
+    if (!existsSync(path)) return [];
+    return readFileSync(path, 'utf8').split('\n').filter((line) => line !== '').map((line) => JSON.parse(line) as ExportRecord).reverse();
+  }
+
+  #basePath(fromSite: string, toSite: string): string {
+    return join('bases', `${fileName(fromSite)}--${fileName(toSite)}.ndjson`);
+  }
+
+  base(fromSite: string, toSite: string): Map<string, BaseEntry> {
+    const path = join(this.path, this.#basePath(fromSite, toSite));
+    if (!existsSync(path)) return new Map();
+    return new Map(readFileSync(path, 'utf8').split('\n').filter((line) => line !== '').map((line) => { const entry = JSON.parse(line) as BaseEntry; return [entry.address, entry]; }));
+  }
+
+  saveBase(fromSite: string, toSite: string, base: ReadonlyMap<string, BaseEntry>): void {
+    this.#ensure('bases');
+    writeWhole(join(this.path, this.#basePath(fromSite, toSite)), [...base.values()].map((entry) => JSON.stringify(entry) + '\n').join(''));
+  }
+
+  /** Keeps the base as it was before a run, so that its undo can restore it. */
+  keepBase(run: string, fromSite: string, toSite: string): void {
+    const before = [...this.base(fromSite, toSite).values()];
+    writeWhole(join(this.runFolder(run), 'base-before.ndjson'), before.map((entry) => JSON.stringify(entry) + '\n').join(''));
+  }
+
+  /** Puts the base of before a run back; a run that kept none had none to change. */
+  restoreBase(run: string, fromSite: string, toSite: string): void {
+    const path = join(this.runFolder(run), 'base-before.ndjson');
+    if (!existsSync(path)) return;
+    this.#ensure('bases');
+    writeWhole(join(this.path, this.#basePath(fromSite, toSite)), readFileSync(path));
+  }
+
+  /** Forms of a run by digest: `digest item-file` a line. */
+  saveForms(run: string, forms: readonly { digest: string; text: string }[]): void {
+    writeWhole(join(this.#ensure('bases'), `forms-${fileName(run)}.ndjson`), forms.map((form) => `${form.digest} ${form.text}\n`).join(''));
+  }
+
+  #ensure(name: string): string {
+    const folder = join(this.path, name);
+    mkdirSync(folder, { recursive: true, mode: 0o700 });
+    return folder;
+  }
+
+  #read(path: string): unknown {
+    try { return JSON.parse(readFileSync(path, 'utf8')); } catch (error) {
+      throw new Problem('unreadable', 'a record cannot be read', { where: path, remedy: 'restore the .pochette folder from a copy, or move this run\'s folder away', cause: error });
+    }
+  }
+}
+
+function fileName(id: string): string {
+  return id.replace(/[^\w-]/g, '_');
+}
+
+export function writeWhole(path: string, text: string | Buffer): void {
+  writeFileSync(`${path}.part`, text, { mode: 0o600 });
+  renameSync(`${path}.part`, path);
+}

@@ -1,0 +1,53 @@
+import { join } from 'node:path';
+import type { Address } from '../../core/address.ts';
+import { byCodeUnit } from '../../core/json.ts';
+import { FORMAT } from '../../pochette/format.ts';
+import { Pochette } from '../../pochette/read.ts';
+import { seal, sealKey, unseal } from '../../pochette/seal.ts';
+import { PochetteWriter } from '../../pochette/write.ts';
+import type { ExactRecord } from '../../sites/connector.ts';
+import type { RecordsFolder } from '../records/folder.ts';
+import type { SiteSource } from '../sources/site.ts';
+
+export const SAFETY_FILE = 'safety.pochette';
+
+/**
+ * Saves what a run is about to change: a pochette of the items as they are, the list of what does not exist yet, and the site's exact records,
+ * sealed because secrets are in them. Returns the records by local id.
+ */
+export async function takeSafetyCopy(records: RecordsFolder, run: string, target: SiteSource, changing: readonly Address[], absent: readonly Address[]): Promise<Map<number, ExactRecord>> {
+  const writer = new PochetteWriter(join(records.runFolder(run), SAFETY_FILE));
+  const exact = new Map<number, ExactRecord>();
+  try {
+    const files = new Set<string>();
+    for await (const row of target.rows(new Set(changing))) {
+      writer.item(row, await row.load());
+      for (const digest of row.files) files.add(digest);
+    }
+    for (const digest of [...files].sort(byCodeUnit)) if (await target.mediaSize(digest)) writer.media({ digest, ...(await target.media(digest)) });
+    const keys = changing.flatMap((address) => target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
+    for await (const record of target.connector.records(keys)) exact.set(record.id, record);
+    writer.sealed(seal([...exact.values()].map((record) => JSON.stringify(record) + '\n').join(''), sealKey(records.keyFile)));
+    const { cms, site, extensions, theme } = target.facts;
+    const kinds = [...target.kinds.values()].map((kind) => kind.description);
+    writer.finish({
+      format: FORMAT, title: `Safety copy of ${target.label} before run ${run}`, description: '', version: '', author: '', origin: { cms, site, extensions, theme }, kinds,
+      requirements: [], leftOut: [], choices: { selectors: [], alone: true }, counts: writer.counts, absent: [...absent],
+    });
+    return exact;
+  } catch (error) {
+    writer.abandon();
+    throw error;
+  }
+}
+
+/** Reads the exact records of a run back. */
+export async function readSafetyCopy(records: RecordsFolder, run: string): Promise<Map<number, ExactRecord>> {
+  const pochette = await Pochette.open(join(records.runFolder(run), SAFETY_FILE));
+  try {
+    const text = unseal(await pochette.sealed(), sealKey(records.keyFile));
+    return new Map(text.split('\n').filter((line) => line !== '').map((line) => { const record = JSON.parse(line) as ExactRecord; return [record.id, record]; }));
+  } finally {
+    pochette.close();
+  }
+}

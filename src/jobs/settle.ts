@@ -1,0 +1,59 @@
+import type { Address } from '../core/address.ts';
+import type { Kinds } from '../core/kind.ts';
+import { settle, type Settlement } from '../core/settle.ts';
+import type { SiteIndex } from '../core/siteindex.ts';
+import type { FoundReference } from '../core/translate/portable.ts';
+import type { SourceRow } from '../core/source.ts';
+import { usualPath } from '../core/translate/local.ts';
+import { withItem } from './cover.ts';
+
+/** What a target decides about references on the way to it. */
+export interface Decisions {
+  /** Content matched by hand: source address → target address. */
+  readonly matches: Readonly<Record<Address, Address>>;
+  /** Leave places empty that refer to what the target does not have. */
+  readonly leaveMissing: boolean;
+}
+
+/** Carries decisions about references into rows, so that what is compared is what would be written. */
+export class Settler {
+  readonly #decisions: Decisions;
+  readonly #index: SiteIndex;
+  readonly #carried: ReadonlySet<Address>;
+  readonly #kinds: Kinds;
+
+  constructor(decisions: Decisions, index: SiteIndex, carried: ReadonlySet<Address>, kinds: Kinds) {
+    this.#decisions = decisions;
+    this.#index = index;
+    this.#carried = carried;
+    this.#kinds = kinds;
+  }
+
+  /** True where the target has it, or gets it. */
+  known(address: Address): boolean { return this.#index.row(address) !== undefined || this.#carried.has(address); }
+
+  /** References that the target can not follow: strong ones block, links are left as paths. */
+  missing(row: SourceRow): FoundReference[] {
+    return row.references.filter((reference) => !this.known(this.#matched(reference.to)));
+  }
+
+  async settled(row: SourceRow): Promise<SourceRow> {
+    const kind = this.#kinds.get(row.kind);
+    const lost = this.#decisions.leaveMissing && row.lost.length > 0;
+    if (!kind || (!lost && !row.references.some((reference) => this.#decide(reference.to, reference.strong)))) return row;
+    const item = await row.load();
+    const strong = new Set(row.references.filter((reference) => reference.strong).map((reference) => reference.to));
+    const value = settle(item.value, (address) => this.#decide(address, strong.has(address)), (address) => usualPath(address, this.#kinds), lost);
+    return withItem(row, kind, { ...item, value });
+  }
+
+  #decide(address: Address, strong: boolean): Settlement | undefined {
+    const matched = this.#matched(address);
+    if (this.known(matched)) return matched === address ? undefined : { to: matched };
+    return !strong || this.#decisions.leaveMissing ? { leave: true } : undefined;
+  }
+
+  #matched(address: Address): Address {
+    return Object.hasOwn(this.#decisions.matches, address) ? this.#decisions.matches[address] as Address : address;
+  }
+}

@@ -1,0 +1,29 @@
+import type { Address } from '../../core/address.ts';
+import type { Facts } from '../../core/facts.ts';
+import type { Kinds } from '../../core/kind.ts';
+import type { SourceRow } from '../../core/source.ts';
+
+/** What is known of an item before its value is read. */
+export interface Listed { readonly kind: string; readonly title: string }
+export interface Absent extends Listed { readonly address: Address; readonly why: string }
+export type Origin = Pick<Facts, 'cms' | 'site' | 'extensions' | 'theme'>;
+
+/** Where items come from: a site or a file. */
+export interface Source {
+  readonly label: string;
+  readonly origin: Origin;
+  readonly kinds: Kinds;
+  /** Everything that can travel. */
+  listed(): ReadonlyMap<Address, Listed>;
+  /** What is there and cannot travel, with the reason. */
+  unavailable(): readonly Absent[];
+  /** Content: it is referred to and never carried. */
+  content(): ReadonlyMap<Address, Listed>;
+  /** Rows in order of addresses: all that can travel, or those asked for. */
+  rows(only?: ReadonlySet<Address>): AsyncIterable<SourceRow>;
+  /** Filled while rows are read: items that are not safe to carry. */
+  readonly refused: readonly Absent[];
+  mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined>;
+  media(digest: string): Promise<{ type: string; bytes: Buffer }>;
+  close(): Promise<void>;
+}

@@ -1,0 +1,121 @@
+import { join } from 'node:path';
+import type { Address } from '../core/address.ts';
+import { Problem } from '../core/problem.ts';
+import type { SiteIndex } from '../core/siteindex.ts';
+import type { ExactRecord } from '../sites/connector.ts';
+import type { RunRecord } from './records/folder.ts';
+import { readJournal, type Intent } from './run/journal.ts';
+import { reverseOperations } from './run/reverse.ts';
+import { currentIndex, JOURNAL_FILE, Run } from './run/run.ts';
+import { readSafetyCopy } from './run/safety.ts';
+import type { SiteSource } from './sources/site.ts';
+import type { Workspace } from './workspace.ts';
+
+/** What an undo would do. */
+export interface UndoPlan {
+  readonly run: RunRecord;
+  readonly target: SiteSource;
+  readonly restore: readonly Address[];
+  readonly remove: readonly Address[];
+  /** Items that someone changed after the run. */
+  readonly changedSince: readonly Address[];
+  readonly intents: readonly Intent[];
+  readonly records: ReadonlyMap<number, ExactRecord>;
+}
+export interface UndoResult { readonly run: string; readonly undone: string; readonly restored: number; readonly removed: number; /** Items that do not equal the safety copy. */ readonly unequal: readonly Address[] }
+
+/** Finds the run and works out what bringing the site back means. Writes nothing. */
+export async function planUndo(workspace: Workspace, target: SiteSource, runId: string | undefined): Promise<UndoPlan> {
+  const run = findRun(workspace, target, runId);
+  const { intents, answers } = readJournal(join(workspace.records.runFolder(run.run), JOURNAL_FILE));
+  const records = await readSafetyCopy(workspace.records, run.run);
+  const { index } = target;
+  const operations = reverseOperations(intents, records, index, () => '-');
+  const named = addressesById(index);
+  const nameOf = (id: number): Address => named.get(id) ?? `${records.get(id)?.kind ?? 'item'} with id ${id}`;
+  const last = lastEtags(intents, answers);
+  return {
+    run, target, intents, records,
+    restore: operations.flatMap((one) => (one.op === 'restore' ? [nameOf(one.id)] : [])),
+    remove: operations.flatMap((one) => (one.op === 'delete' ? [nameOf(one.id)] : [])),
+    changedSince: [...last].filter(([id, etag]) => (rowById(index, named, id)?.etag ?? '') !== etag && rowById(index, named, id)?.etag !== records.get(id)?.etag).map(([id]) => nameOf(id)),
+  };
+}
+
+function findRun(workspace: Workspace, target: SiteSource, runId: string | undefined): RunRecord {
+  const ofSite = workspace.records.runs().filter((run) => run.toSite === target.facts.site.id);
+  const candidates = ofSite.filter((run) => run.undoneBy === undefined && run.state !== 'restored');
+  const run = runId === undefined ? candidates.find((one) => one.verb === 'import') : ofSite.find((one) => one.run === runId);
+  if (!run) {
+    throw new Problem('usage', runId === undefined ? `there is no import to ${target.label} that could be undone` : `there is no run ${runId} on ${target.label}`, { remedy: `"pochette history ${target.label}" lists the runs` });
+  }
+  if (run.undoneBy !== undefined) throw new Problem('usage', `run ${run.run} was undone already, by ${run.undoneBy}`, { remedy: `to do it again, undo the undo: pochette undo ${target.label} ${run.undoneBy}` });
+  if (run.state === 'restored') throw new Problem('usage', `run ${run.run} failed and had brought everything back itself`, { remedy: 'there is nothing to undo' });
+  return run;
+}
+
+/** The etag that each item had when the run was through with it; empty for what it deleted. */
+function lastEtags(intents: readonly Intent[], answers: ReadonlyMap<string, { status: number; id?: number; etag?: string }>): Map<number, string> {
+  const last = new Map<number, string>();
+  for (const intent of intents) {
+    const answer = answers.get(intent.key);
+    const id = intent.id ?? answer?.id;
+    if (answer && answer.status < 400 && id !== undefined) last.set(id, answer.etag ?? '');
+  }
+  return last;
+}
+
+function addressesById(index: SiteIndex): Map<number, Address> {
+  return new Map([...index.rows()].map(([address, row]) => [row.id, address]));
+}
+
+function rowById(index: SiteIndex, named: ReadonlyMap<number, Address>, id: number) {
+  const address = named.get(id);
+  return address === undefined ? undefined : index.row(address);
+}
+
+/** Brings the target back to the safety copy of a run. It is a run itself, with a safety copy of its own. */
+export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: boolean): Promise<UndoResult> {
+  const { target, run } = plan;
+  if (plan.changedSince.length > 0 && !evenIfChanged) {
+    throw new Problem('moved', `${plan.changedSince.length} items were changed after run ${run.run}`, {
+      where: plan.changedSince[0] as string, remedy: `to lose those changes: pochette undo ${target.label} ${run.run} --even-if-changed`, details: plan.changedSince,
+    });
+  }
+  const execution = await Run.begin(workspace, target, { verb: 'undo', from: run.from, fromSite: run.fromSite, undoes: run.run });
+  let unequal: Address[];
+  try {
+    const now = await currentIndex(target);
+    const operations = reverseOperations(plan.intents, plan.records, now, () => execution.key());
+    const named = addressesById(now);
+    const changing = operations.flatMap((one) => ('id' in one ? named.get(one.id) ?? [] : []));
+    await execution.secure(changing, plan.restore.filter((address) => now.row(address) === undefined));
+    await execution.send(operations, () => { workspace.onProgress({ phase: 'undoing', done: execution.record.updated + execution.record.deleted, total: operations.length }); });
+    await target.connector.renewCaches();
+    unequal = notBack(await currentIndex(target), plan);
+    workspace.records.restoreBase(run.run, run.fromSite, run.toSite);
+    await target.connector.changeLedger({ forget: [...plan.remove] });
+    await execution.finish();
+  } catch (error) {
+    return await execution.takeBack(error);
+  }
+  markUndone(workspace, run, execution.id);
+  return { run: execution.id, undone: run.run, restored: plan.restore.length, removed: plan.remove.length, unequal };
+}
+
+/** What is still not as the safety copy has it. */
+function notBack(now: SiteIndex, plan: UndoPlan): Address[] {
+  const named = addressesById(now);
+  const changed = [...plan.records.values()].filter((record) => rowById(now, named, record.id)?.etag !== record.etag).map((record) => named.get(record.id) ?? `${record.kind} with id ${record.id}`);
+  return [...changed, ...plan.remove.filter((address) => now.row(address) !== undefined)];
+}
+
+/** An undone undo makes the run that it had taken back count again. */
+function markUndone(workspace: Workspace, run: RunRecord, by: string): void {
+  workspace.records.saveRun({ ...run, undoneBy: by });
+  if (run.undoes === undefined) return;
+  const first = workspace.records.run(run.undoes);
+  if (!first) return;
+  const { undoneBy: _gone, ...open } = first;
+  workspace.records.saveRun(open);
+}

@@ -1,0 +1,70 @@
+import { randomBytes } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { Problem } from '../core/problem.ts';
+import { nearest } from '../core/selector.ts';
+import type { Connector } from '../sites/connector.ts';
+import { HttpConnector } from '../sites/http/connector.ts';
+import { findConfig, loadConfig, readToken, type LoadedConfig, type SiteConfig } from './config.ts';
+import { RecordsFolder } from './records/folder.ts';
+import { FileSource } from './sources/file.ts';
+import { SiteSource } from './sources/site.ts';
+import type { Source } from './sources/source.ts';
+
+/** How far long work has come. Bytes where they are known. */
+export interface Progress { readonly phase: string; readonly done: number; readonly total: number }
+export type OnProgress = (progress: Progress) => void;
+
+/** What every job works with: configuration, records, clock, and the way to open sites and files. */
+export class Workspace {
+  readonly #configPath: string | undefined;
+  #loaded: LoadedConfig | undefined;
+  readonly now: () => Date;
+  readonly onProgress: OnProgress;
+
+  constructor(options: { folder: string; config?: string | undefined; now?: () => Date; onProgress?: OnProgress }) {
+    this.#configPath = options.config ?? findConfig(options.folder);
+    this.now = options.now ?? (() => new Date());
+    this.onProgress = options.onProgress ?? (() => undefined);
+  }
+
+  get loaded(): LoadedConfig {
+    if (this.#configPath === undefined) throw new Problem('usage', 'there is no pochette.yaml here or in a folder above', { remedy: 'run "pochette init" to write one, or name one with --config' });
+    this.#loaded ??= loadConfig(this.#configPath);
+    return this.#loaded;
+  }
+
+  get you(): string { return this.loaded.config.you; }
+  get records(): RecordsFolder { return new RecordsFolder(join(dirname(this.loaded.path), '.pochette')); }
+  siteNames(): string[] { return Object.keys(this.loaded.config.sites); }
+
+  site(name: string): SiteConfig {
+    const { sites } = this.loaded.config;
+    if (Object.hasOwn(sites, name)) return sites[name] as SiteConfig;
+    const near = nearest(name, Object.keys(sites));
+    throw new Problem('usage', `there is no site "${name}" in the configuration`, { where: this.loaded.path, remedy: `${near.length > 0 ? `did you mean ${near.join(', ')}? ` : ''}configured sites: ${Object.keys(sites).join(', ')}` });
+  }
+
+  connector(name: string): Connector {
+    const site = this.site(name);
+    return new HttpConnector(name, site.url, readToken(name, site, this.loaded.path));
+  }
+
+  async openSite(name: string): Promise<SiteSource> {
+    const connector = this.connector(name);
+    try { return await SiteSource.open(connector); } catch (error) { await connector.close(); throw error; }
+  }
+
+  /** A word that looks like a path, or names a file that is there, is a file; every other is a configured site. */
+  isFile(word: string): boolean {
+    return word.endsWith('.pochette') || word.includes('/') || (existsSync(word) && !(this.#configPath !== undefined && Object.hasOwn(this.loaded.config.sites, word)));
+  }
+
+  async open(word: string): Promise<Source> {
+    return this.isFile(word) ? FileSource.open(word) : this.openSite(word);
+  }
+
+  newRunId(): string {
+    return `${this.now().toISOString().slice(0, 19).replace(/[-:]/g, '').replace('T', '-')}-${randomBytes(2).toString('hex')}`;
+  }
+}

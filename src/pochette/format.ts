@@ -1,0 +1,64 @@
+import { z } from 'zod';
+import { parseAddress, type Address } from '../core/address.ts';
+import { sha256 } from '../core/canonical.ts';
+import { Facts } from '../core/facts.ts';
+
+/** The version of the file format. Newer ones are refused with what to do. */
+export const FORMAT = 1;
+export const MEMBERS = { bagit: 'bagit.txt', info: 'bag-info.txt', manifest: 'manifest-sha256.txt', tags: 'tagmanifest-sha256.txt', about: 'data/pochette.json', index: 'data/index.ndjson', cover: 'data/cover.png', sealed: 'data/extra/records.sealed' } as const;
+/** RFC 8493. */
+export const BAGIT = 'BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n';
+
+const LeftOut = z.object({ address: z.string(), at: z.string().default(''), why: z.string() });
+const digest = z.string().regex(/^[0-9a-f]{64}$/);
+
+/** `data/pochette.json`: what the file says of itself. */
+export const About = z.object({
+  format: z.literal(FORMAT),
+  title: z.string(), description: z.string().default(''), version: z.string().default(''), author: z.string().default(''),
+  origin: Facts.omit({ rights: true, limits: true, abilities: true }),
+  kinds: z.array(z.unknown()),
+  requirements: z.array(z.looseObject({ need: z.string(), neededBy: z.array(z.string()) })),
+  leftOut: z.array(LeftOut),
+  choices: z.object({ selectors: z.array(z.string()), alone: z.boolean() }),
+  counts: z.object({ items: z.number().int(), files: z.number().int() }),
+  /** In a safety copy: what did not exist when it was taken. */
+  absent: z.array(z.string()).optional(),
+});
+export type About = z.output<typeof About>;
+
+const FoundReference = z.object({ at: z.string(), to: z.string(), strong: z.boolean() });
+/** A line of `data/index.ndjson`. */
+export const IndexLine = z.object({
+  address: z.string().regex(/^[^:]+:.+$/), kind: z.string(), title: z.string(), covers: z.union([z.literal('all'), z.array(z.string()).readonly()]), fingerprint: digest, size: z.number().int(),
+  references: z.array(FoundReference), files: z.array(digest),
+  withheld: z.array(z.object({ at: z.string(), why: z.enum(['site-bound', 'secret', 'volatile', 'own-id']) })), lost: z.array(z.object({ at: z.string(), raw: z.union([z.string(), z.number()]) })),
+});
+export type IndexLine = z.output<typeof IndexLine>;
+
+/** `items/<kind>/<name>.json`; names are in `[a-z0-9-]`, with a hash suffix where something had to be replaced. */
+export function itemMember(address: Address): string {
+  const { kind, name } = parseAddress(address);
+  return `data/items/${memberName(kind, address)}/${memberName(name, address)}.json`;
+}
+
+function memberName(name: string, address: Address): string {
+  const LONGEST = 80;
+  if (/^[a-z0-9][a-z0-9-]*$/.test(name) && name.length <= LONGEST) return name;
+  const plain = name.toLowerCase().replace(/[^a-z0-9]+/g, '-').slice(0, LONGEST).replace(/^-|-$/g, '');
+  return `${plain === '' ? '' : `${plain}-`}${sha256(address).slice(0, 10)}`;
+}
+
+export const EXTENSIONS: Readonly<Record<string, string>> = { 'image/png': 'png', 'image/jpeg': 'jpg', 'image/webp': 'webp', 'image/gif': 'gif', 'application/pdf': 'pdf' };
+
+export function mediaMember(file: string, type: string): string {
+  return `data/media/${file}.${EXTENSIONS[type] ?? 'bin'}`;
+}
+
+export function typeOfMember(name: string): string {
+  const extension = name.slice(name.lastIndexOf('.') + 1);
+  return Object.keys(EXTENSIONS).find((type) => EXTENSIONS[type] === extension) ?? 'application/octet-stream';
+}
+
+/** Every name that may stand in the archive. */
+export const MEMBER_NAME = /^(?:bagit\.txt|bag-info\.txt|manifest-sha256\.txt|tagmanifest-sha256\.txt|data\/(?:pochette\.json|index\.ndjson|cover\.png|items\/[a-z0-9-]+\/[a-z0-9-]+\.json|media\/[0-9a-f]{64}\.[a-z0-9]+|extra\/[a-z0-9-]+\.[a-z]+))$/;

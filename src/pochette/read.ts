@@ -1,0 +1,125 @@
+import { sha256 } from '../core/canonical.ts';
+import { fingerprint, readItem, type PortableItem } from '../core/item.ts';
+import { byCodeUnit } from '../core/json.ts';
+import { compileKinds, firstIssue, type Kinds } from '../core/kind.ts';
+import { Problem } from '../core/problem.ts';
+import type { SourceRow } from '../core/source.ts';
+import { readNotation } from '../core/translate/notation.ts';
+import { Archive, unreadable } from './archive.ts';
+import { About, FORMAT, IndexLine, itemMember, MEMBERS, typeOfMember } from './format.ts';
+import { parseJson } from './parse.ts';
+
+/** A pochette opened for reading. What is read is checked: digests, names, keys, depth. */
+export class Pochette {
+  readonly #archive: Archive;
+  readonly #digests: ReadonlyMap<string, string>;
+  readonly #media: ReadonlyMap<string, string>;
+  readonly about: About;
+  readonly kinds: Kinds;
+  /** The lasting digest of the file: that of its tag manifest. */
+  readonly digest: string;
+
+  private constructor(archive: Archive, digests: ReadonlyMap<string, string>, about: About, digest: string) {
+    this.#archive = archive;
+    this.#digests = digests;
+    this.about = about;
+    this.digest = digest;
+    this.kinds = compileKinds(about.kinds, archive.path);
+    this.#media = new Map(archive.names().filter((name) => name.startsWith('data/media/')).map((name) => [name.slice('data/media/'.length, name.lastIndexOf('.')), name]));
+  }
+
+  static async open(path: string): Promise<Pochette> {
+    const archive = await Archive.open(path);
+    try {
+      const tags = await archive.read(MEMBERS.tags);
+      const tagDigests = readManifest(tags.toString(), path);
+      const manifest = await archive.read(MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? '');
+      const digests = readManifest(manifest.toString(), path);
+      const unlisted = archive.names().find((name) => name.startsWith('data/') && !digests.has(name));
+      if (unlisted !== undefined) throw unreadable(path, `${unlisted} is not in the manifest`);
+      const about = readAbout(parseJson((await archive.read(MEMBERS.about, digests.get(MEMBERS.about) ?? '')).toString(), `${path}, ${MEMBERS.about}`), path);
+      return new Pochette(archive, digests, about, sha256(tags));
+    } catch (error) {
+      archive.close();
+      throw error;
+    }
+  }
+
+  get path(): string { return this.#archive.path; }
+  close(): void { this.#archive.close(); }
+
+  /** Lines of the index, in order. */
+  async lines(): Promise<IndexLine[]> {
+    const text = (await this.#read(MEMBERS.index)).toString();
+    const lines = text.split('\n').filter((line) => line !== '').map((line, i): IndexLine => {
+      const from = `${this.path}, ${MEMBERS.index}, line ${i + 1}`;
+      const parsed = IndexLine.safeParse(parseJson(line, from));
+      if (!parsed.success) throw new Problem('unreadable', firstIssue(parsed.error), { where: from });
+      return parsed.data;
+    });
+    if (lines.some((line, i) => i > 0 && byCodeUnit((lines[i - 1] as IndexLine).address, line.address) >= 0)) throw unreadable(this.path, 'the index is not in order, or names an item twice');
+    return lines;
+  }
+
+  async rows(only?: ReadonlySet<string>): Promise<SourceRow[]> {
+    const lines = await this.lines();
+    return lines.filter((line) => !only || only.has(line.address)).map((line): SourceRow => ({ ...line, leftOut: [], load: () => this.item(line) }));
+  }
+
+  async item(line: IndexLine): Promise<PortableItem> {
+    const member = itemMember(line.address);
+    const item = readItem(parseJson((await this.#read(member)).toString(), `${this.path}, ${member}`), member);
+    if (fingerprint(item) !== line.fingerprint || item.address !== line.address) throw unreadable(this.path, `${member} is not the item that the index names`);
+    try { readNotation(item.value); } catch (error) {
+      throw error instanceof Problem ? new Problem('unreadable', error.message, { where: `${this.path}, ${line.address}`, ...(error.remedy === undefined ? {} : { remedy: error.remedy }) }) : error;
+    }
+    return item;
+  }
+
+  hasMedia(digest: string): boolean { return this.#media.has(digest); }
+  mediaSize(digest: string): { type: string; bytes: number } | undefined {
+    const name = this.#media.get(digest);
+    return name === undefined ? undefined : { type: typeOfMember(name), bytes: this.#archive.size(name) };
+  }
+
+  async media(digest: string): Promise<{ type: string; bytes: Buffer }> {
+    const name = this.#media.get(digest);
+    if (name === undefined) throw unreadable(this.path, `the file ${digest} is missing`);
+    return { type: typeOfMember(name), bytes: await this.#read(name) };
+  }
+
+  sealed(): Promise<Buffer> { return this.#read(MEMBERS.sealed); }
+
+  /** Reads and checks everything; reports how many members were checked. */
+  async check(onMember?: (done: number, total: number) => void): Promise<number> {
+    let done = 0;
+    for (const [name, digest] of this.#digests) {
+      await this.#archive.read(name, digest);
+      onMember?.(++done, this.#digests.size);
+    }
+    for (const line of await this.lines()) await this.item(line);
+    return done;
+  }
+
+  #read(name: string): Promise<Buffer> {
+    return this.#archive.read(name, this.#digests.get(name) ?? '');
+  }
+}
+
+function readManifest(text: string, path: string): Map<string, string> {
+  return new Map(text.split('\n').filter((line) => line !== '').map((line): [string, string] => {
+    const found = /^([0-9a-f]{64}) {2}(.+)$/.exec(line);
+    if (!found) throw unreadable(path, `a line of a manifest is not understood: ${line.slice(0, 80)}`);
+    return [found[2] as string, found[1] as string];
+  }));
+}
+
+function readAbout(json: unknown, path: string): About {
+  const format = (json as { format?: unknown } | null)?.format;
+  if (typeof format === 'number' && format > FORMAT) {
+    throw new Problem('unreadable', `this file is of format ${format}; this Pochette reads up to format ${FORMAT}`, { where: path, remedy: 'update Pochette, or export the file again with the older version' });
+  }
+  const parsed = About.safeParse(json);
+  if (!parsed.success) throw new Problem('unreadable', firstIssue(parsed.error), { where: `${path}, ${MEMBERS.about}` });
+  return parsed.data;
+}

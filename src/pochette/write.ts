@@ -1,0 +1,66 @@
+import { sha256 } from '../core/canonical.ts';
+import type { PortableItem } from '../core/item.ts';
+import { itemBytes } from '../core/item.ts';
+import type { SourceRow } from '../core/source.ts';
+import { About, BAGIT, itemMember, mediaMember, MEMBERS, type IndexLine } from './format.ts';
+import { ZipWriter } from './zipwriter.ts';
+
+export interface MediaFile { readonly digest: string; readonly type: string; readonly bytes: Buffer }
+
+/** Writes a pochette member by member. Call `item` in the order of addresses, then `media`, then `finish`. */
+export class PochetteWriter {
+  readonly #zip: ZipWriter;
+  readonly #digests: string[] = [];
+  readonly #index: string[] = [];
+  readonly #media = new Set<string>();
+  #payload = 0;
+
+  constructor(path: string) {
+    this.#zip = new ZipWriter(path);
+    this.#zip.add(MEMBERS.bagit, Buffer.from(BAGIT));
+  }
+
+  get counts(): { items: number; files: number } { return { items: this.#index.length, files: this.#media.size }; }
+
+  /** The fingerprint of the row is the digest of the member: an item's bytes are what was fingerprinted. */
+  item(row: SourceRow, item: PortableItem): void {
+    const bytes = Buffer.from(row.text ?? itemBytes(item));
+    this.#add(itemMember(row.address), bytes, row.fingerprint);
+    this.#index.push(JSON.stringify({
+      address: row.address, kind: row.kind, title: row.title, covers: row.covers, fingerprint: row.fingerprint, size: bytes.length,
+      references: [...row.references], files: [...row.files], withheld: [...row.withheld], lost: [...row.lost],
+    } satisfies IndexLine));
+  }
+
+  media(file: MediaFile): void {
+    if (this.#media.has(file.digest)) return;
+    this.#media.add(file.digest);
+    this.#add(mediaMember(file.digest, file.type), file.bytes, file.digest, true);
+  }
+
+  cover(bytes: Buffer): void { this.#add(MEMBERS.cover, bytes, sha256(bytes), true); }
+  sealed(bytes: Buffer): void { this.#add(MEMBERS.sealed, bytes, sha256(bytes), true); }
+
+  /** Returns the size in bytes and the lasting digest, that of the tag manifest. */
+  finish(about: About): { bytes: number; digest: string } {
+    const index = Buffer.from(this.#index.map((line) => line + '\n').join(''));
+    this.#add(MEMBERS.index, index, sha256(index));
+    const text = Buffer.from(JSON.stringify(about, null, 1) + '\n');
+    this.#add(MEMBERS.about, text, sha256(text));
+    const info = Buffer.from(`Bag-Software-Agent: Pochette\nPayload-Oxum: ${this.#payload}.${this.#digests.length}\n`);
+    const manifest = Buffer.from(this.#digests.sort().map((line) => line.slice(line.indexOf('\t') + 1)).join(''));
+    const tags = Buffer.from([[MEMBERS.info, info], [MEMBERS.bagit, Buffer.from(BAGIT)], [MEMBERS.manifest, manifest]].map(([name, bytes]) => `${sha256(bytes as Buffer)}  ${String(name)}\n`).join(''));
+    this.#zip.add(MEMBERS.info, info);
+    this.#zip.add(MEMBERS.manifest, manifest);
+    this.#zip.add(MEMBERS.tags, tags);
+    return { bytes: this.#zip.finish(), digest: sha256(tags) };
+  }
+
+  abandon(): void { this.#zip.abandon(); }
+
+  #add(name: string, bytes: Buffer, digest: string, store = false): void {
+    this.#zip.add(name, bytes, store);
+    this.#payload += bytes.length;
+    this.#digests.push(`${name}\t${digest}  ${name}\n`);
+  }
+}

@@ -1,0 +1,141 @@
+import { closeSync, fsyncSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { crc32, deflateRawSync } from 'node:zlib';
+
+/*
+ * Writes a ZIP archive (APPNOTE 6.3.9) entry by entry, with memory for the names only. Written here because the well-kept library
+ * searches its list of entries at every step, which is quadratic; see docs/performance.md. Times are fixed, so equal content gives equal bytes.
+ */
+const VERSION = 20;
+const VERSION_64 = 45;
+const UTF8_NAMES = 0x0800;
+const DOS_TIME = 0;
+const DOS_DATE = 0x21; // 1980-01-01
+const MAX_16 = 0xffff;
+const MAX_32 = 0xffffffff;
+const BUFFER_BYTES = 1 << 20;
+
+interface Entry { name: Buffer; method: number; crc: number; packed: number; size: number; offset: number }
+
+/** Writes beside the wanted file and renames at the end: what is there under the final name is whole. */
+export class ZipWriter {
+  readonly #path: string;
+  readonly #file: number;
+  readonly #entries: Entry[] = [];
+  #pending: Buffer[] = [];
+  #pendingBytes = 0;
+  #offset = 0;
+
+  constructor(path: string) {
+    this.#path = path;
+    this.#file = openSync(`${path}.part`, 'w');
+  }
+
+  /** Adds a member. `store`: it is compressed already. */
+  add(name: string, bytes: Buffer, store = false): void {
+    const deflated = store ? bytes : deflateRawSync(bytes, { level: 6 });
+    const packed = deflated.length < bytes.length ? deflated : bytes;
+    const entry: Entry = { name: Buffer.from(name), method: packed === bytes ? 0 : 8, crc: crc32(bytes), packed: packed.length, size: bytes.length, offset: this.#offset };
+    this.#entries.push(entry);
+    this.#write(localHeader(entry));
+    this.#write(packed);
+  }
+
+  /** Closes the archive and puts it in its place. */
+  finish(): number {
+    const start = this.#offset;
+    for (const entry of this.#entries) this.#write(directoryEntry(entry));
+    const size = this.#offset - start;
+    if (this.#entries.length >= MAX_16 || start >= MAX_32) this.#write(end64(this.#entries.length, size, start));
+    this.#write(end(this.#entries.length, size, start));
+    this.#flush();
+    fsyncSync(this.#file);
+    closeSync(this.#file);
+    renameSync(`${this.#path}.part`, this.#path);
+    return this.#offset;
+  }
+
+  /** Gives up; nothing stays. */
+  abandon(): void {
+    closeSync(this.#file);
+    rmSync(`${this.#path}.part`, { force: true });
+  }
+
+  #write(bytes: Buffer): void {
+    this.#pending.push(bytes);
+    this.#pendingBytes += bytes.length;
+    this.#offset += bytes.length;
+    if (this.#pendingBytes >= BUFFER_BYTES) this.#flush();
+  }
+
+  #flush(): void {
+    const bytes = Buffer.concat(this.#pending);
+    for (let at = 0; at < bytes.length;) at += writeSync(this.#file, bytes, at);
+    this.#pending = [];
+    this.#pendingBytes = 0;
+  }
+}
+
+function localHeader(entry: Entry): Buffer {
+  if (entry.size >= MAX_32) throw new RangeError('members of 4 GiB and more are not supported');
+  const head = Buffer.alloc(30);
+  head.writeUInt32LE(0x04034b50, 0);
+  head.writeUInt16LE(VERSION, 4);
+  common(head, 6, entry);
+  head.writeUInt16LE(entry.name.length, 26);
+  return Buffer.concat([head, entry.name]);
+}
+
+function common(head: Buffer, at: number, entry: Entry): void {
+  head.writeUInt16LE(UTF8_NAMES, at);
+  head.writeUInt16LE(entry.method, at + 2);
+  head.writeUInt16LE(DOS_TIME, at + 4);
+  head.writeUInt16LE(DOS_DATE, at + 6);
+  head.writeUInt32LE(entry.crc, at + 8);
+  head.writeUInt32LE(entry.packed, at + 12);
+  head.writeUInt32LE(entry.size, at + 16);
+}
+
+function directoryEntry(entry: Entry): Buffer {
+  const far = entry.offset >= MAX_32;
+  const head = Buffer.alloc(46);
+  head.writeUInt32LE(0x02014b50, 0);
+  head.writeUInt16LE(far ? VERSION_64 : VERSION, 4);
+  head.writeUInt16LE(far ? VERSION_64 : VERSION, 6);
+  common(head, 8, entry);
+  head.writeUInt16LE(entry.name.length, 28);
+  head.writeUInt16LE(far ? 12 : 0, 30);
+  head.writeUInt32LE(far ? MAX_32 : entry.offset, 42);
+  if (!far) return Buffer.concat([head, entry.name]);
+  const extra = Buffer.alloc(12);
+  extra.writeUInt16LE(0x0001, 0);
+  extra.writeUInt16LE(8, 2);
+  extra.writeBigUInt64LE(BigInt(entry.offset), 4);
+  return Buffer.concat([head, entry.name, extra]);
+}
+
+function end(count: number, size: number, start: number): Buffer {
+  const tail = Buffer.alloc(22);
+  tail.writeUInt32LE(0x06054b50, 0);
+  tail.writeUInt16LE(Math.min(count, MAX_16), 8);
+  tail.writeUInt16LE(Math.min(count, MAX_16), 10);
+  tail.writeUInt32LE(Math.min(size, MAX_32), 12);
+  tail.writeUInt32LE(Math.min(start, MAX_32), 16);
+  return tail;
+}
+
+/** The zip64 end record and its locator. */
+function end64(count: number, size: number, start: number): Buffer {
+  const record = Buffer.alloc(76);
+  record.writeUInt32LE(0x06064b50, 0);
+  record.writeBigUInt64LE(44n, 4);
+  record.writeUInt16LE(VERSION_64, 12);
+  record.writeUInt16LE(VERSION_64, 14);
+  record.writeBigUInt64LE(BigInt(count), 24);
+  record.writeBigUInt64LE(BigInt(count), 32);
+  record.writeBigUInt64LE(BigInt(size), 40);
+  record.writeBigUInt64LE(BigInt(start), 48);
+  record.writeUInt32LE(0x07064b50, 56);
+  record.writeBigUInt64LE(BigInt(start + size), 64);
+  record.writeUInt32LE(1, 72);
+  return record;
+}

@@ -1,0 +1,39 @@
+import type { Facts } from '../core/facts.ts';
+import type { IndexRow, LocalItem } from '../core/siteindex.ts';
+import type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LockRequest, Operation } from '../protocol/index.ts';
+
+export type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LockRequest, Operation };
+
+/**
+ * What speaks to one site. Connectors give and take local items only; making them portable is the core's work.
+ * Every method throws a `Problem`: `unreachable` where the site could not be read, `blocked` where it refuses.
+ */
+export interface Connector {
+  readonly name: string;
+  /** The configured address. */
+  readonly url: string;
+  facts(): Promise<Facts>;
+  /** Descriptions as the site tells them; the core checks and compiles them. */
+  kinds(): Promise<unknown[]>;
+  /** All items, in code-unit order of their addresses. */
+  index(): AsyncIterable<IndexRow>;
+  items(): AsyncIterable<LocalItem>;
+  /** Those items that are still there, in the order asked for. */
+  read(keys: readonly ItemKey[]): AsyncIterable<LocalItem>;
+  /** Exact records, opaque, for undo. */
+  records(keys: readonly ItemKey[]): AsyncIterable<ExactRecord>;
+  /** One answer for each operation; after the first refusal the rest is answered with 424. Safe to repeat with the same keys. */
+  batch(operations: readonly Operation[]): Promise<Answer[]>;
+  mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined>;
+  media(digest: string): Promise<{ type: string; bytes: Buffer }>;
+  putMedia(digest: string, type: string, bytes: Buffer): Promise<void>;
+  /** Takes or renews the writer's lock. */
+  lock(request: LockRequest): Promise<void>;
+  unlock(): Promise<void>;
+  renewCaches(): Promise<void>;
+  ledger(): Promise<Ledger>;
+  changeLedger(change: LedgerChange): Promise<void>;
+  /** The status with which a public page answers, as a visitor sees it. */
+  pageStatus(path: string): Promise<number>;
+  close(): Promise<void>;
+}

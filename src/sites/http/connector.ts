@@ -1,0 +1,151 @@
+import { createHash } from 'node:crypto';
+import type { ZodType } from 'zod';
+import { firstIssue } from '../../core/kind.ts';
+import { Problem } from '../../core/problem.ts';
+import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LockRequest, type Operation } from '../../protocol/index.ts';
+import type { Connector } from '../connector.ts';
+import { Client, type Request } from './client.ts';
+
+/** How many items one read request asks for. */
+const READ_CHUNK = 500;
+
+/** A site that speaks the site protocol over HTTP. */
+export class HttpConnector implements Connector {
+  readonly name: string;
+  readonly url: string;
+  readonly #client: Client;
+  #base: string | undefined;
+
+  constructor(name: string, url: string, token: string) {
+    this.name = name;
+    this.url = url.replace(/\/+$/, '');
+    this.#client = new Client(name, this.url, token);
+  }
+
+  async facts(): Promise<Facts> { return this.#checked(Facts, await this.#get(PATHS.facts), 'facts'); }
+  async kinds(): Promise<unknown[]> { return ((await this.#get(PATHS.kinds)) as { kinds: unknown[] }).kinds; }
+
+  index(): AsyncIterable<IndexRow> { return this.#stream(IndexRow, { method: 'GET', path: PATHS.items }); }
+  items(): AsyncIterable<LocalItem> { return this.#stream(LocalItem, { method: 'GET', path: `${PATHS.items}?bodies=1` }); }
+  read(keys: readonly ItemKey[]): AsyncIterable<LocalItem> { return this.#chunks(LocalItem, PATHS.read, keys); }
+  records(keys: readonly ItemKey[]): AsyncIterable<ExactRecord> { return this.#chunks(ExactRecord, PATHS.records, keys); }
+
+  async batch(operations: readonly Operation[]): Promise<Answer[]> {
+    const json = await this.#client.json({ method: 'POST', path: await this.#path(PATHS.batch), json: { operations }, repeatable: true });
+    return this.#checked(BatchAnswers, json, 'batch').answers;
+  }
+
+  async mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined> {
+    const response = await this.#client.send({ method: 'HEAD', path: await this.#path(`${PATHS.media}/${digest}`), repeatable: true }, [404]);
+    await response.body.dump();
+    if (response.statusCode === 404) return undefined;
+    return { type: String(response.headers['content-type'] ?? ''), bytes: Number(response.headers['content-length'] ?? 0) };
+  }
+
+  async media(digest: string): Promise<{ type: string; bytes: Buffer }> {
+    const response = await this.#client.send({ method: 'GET', path: await this.#path(`${PATHS.media}/${digest}`), repeatable: true });
+    const bytes = Buffer.from(await response.body.arrayBuffer().catch((error: unknown) => { throw this.#client.cut(error); }));
+    if (createHash('sha256').update(bytes).digest('hex') !== digest) throw this.#client.cut();
+    return { type: String(response.headers['content-type'] ?? ''), bytes };
+  }
+
+  async putMedia(digest: string, type: string, bytes: Buffer): Promise<void> {
+    const contentDigest = `sha-256=:${Buffer.from(digest, 'hex').toString('base64')}:`;
+    await this.#done({ method: 'PUT', path: `${PATHS.media}/${digest}`, bytes, type, headers: { 'content-digest': contentDigest }, repeatable: true });
+  }
+
+  async lock(request: LockRequest): Promise<void> {
+    const json = await this.#client.json({ method: 'POST', path: await this.#path(PATHS.lock), json: request });
+    this.#client.lockToken = this.#checked(Lock, json, 'lock').token;
+  }
+
+  async unlock(): Promise<void> {
+    await this.#done({ method: 'DELETE', path: PATHS.lock });
+    this.#client.lockToken = undefined;
+  }
+
+  async renewCaches(): Promise<void> { await this.#done({ method: 'POST', path: PATHS.caches, json: {} }); }
+  async ledger(): Promise<Ledger> { return this.#checked(Ledger, await this.#get(PATHS.ledger), 'ledger'); }
+  async changeLedger(change: LedgerChange): Promise<void> { await this.#done({ method: 'POST', path: PATHS.ledger, json: change }); }
+
+  async pageStatus(path: string): Promise<number> {
+    const response = await this.#client.send({ method: 'GET', path, repeatable: true, anonymous: true }, Array.from({ length: 200 }, (_, i) => 400 + i));
+    await response.body.dump();
+    return response.statusCode;
+  }
+
+  close(): Promise<void> { return this.#client.close(); }
+
+  async #get(path: string): Promise<unknown> { return this.#client.json({ method: 'GET', path: await this.#path(path) }); }
+
+  async #done(request: Request): Promise<void> {
+    const response = await this.#client.send({ ...request, path: await this.#path(request.path) });
+    await response.body.dump();
+  }
+
+  /** Asks the site once where its protocol is, and in which version. */
+  async #path(path: string): Promise<string> {
+    if (this.#base === undefined) {
+      const found = this.#checked(Discovery, await this.#client.json({ method: 'GET', path: DISCOVERY }), 'discovery');
+      if (found.protocol !== PROTOCOL) {
+        throw new Problem('unreachable', `${this.name} speaks version ${found.protocol} of the site protocol; this Pochette speaks version ${PROTOCOL}`, { where: this.url, remedy: found.protocol > PROTOCOL ? 'update Pochette' : 'update the counterpart on the site' });
+      }
+      this.#base = found.base;
+    }
+    return this.#base + path;
+  }
+
+  #checked<T>(schema: ZodType<T>, json: unknown, what: string): T {
+    const parsed = schema.safeParse(json);
+    if (parsed.success) return parsed.data;
+    throw new Problem('unreachable', `${this.name} does not keep to the site protocol in its ${what}: ${firstIssue(parsed.error)}`, { where: this.url });
+  }
+
+  async *#chunks<T>(schema: ZodType<T>, path: string, keys: readonly ItemKey[]): AsyncGenerator<T> {
+    for (let i = 0; i < keys.length; i += READ_CHUNK) {
+      yield* this.#stream(schema, { method: 'POST', path, json: { items: keys.slice(i, i + READ_CHUNK) }, repeatable: true });
+    }
+  }
+
+  /** NDJSON, line by line; the last line says how many there were. */
+  async *#stream<T>(schema: ZodType<T>, request: Request): AsyncGenerator<T> {
+    const response = await this.#client.send({ repeatable: true, ...request, path: await this.#path(request.path) });
+    if (!String(response.headers['content-type'] ?? '').includes('ndjson')) {
+      await response.body.dump();
+      throw this.#client.foreign(response, request.path);
+    }
+    let count = 0;
+    for await (const line of linesOf(response.body, (error) => this.#client.cut(error))) {
+      const json = this.#parse(line);
+      if (isEnd(json)) {
+        if (json.count !== count) throw this.#client.cut();
+        return;
+      }
+      count++;
+      yield this.#checked(schema, json, request.path);
+    }
+    throw this.#client.cut();
+  }
+
+  #parse(line: string): unknown {
+    try { return JSON.parse(line); } catch (error) { throw this.#client.cut(error); }
+  }
+}
+
+function isEnd(json: unknown): json is { count: number } {
+  return typeof json === 'object' && json !== null && 'end' in json;
+}
+
+async function* linesOf(body: AsyncIterable<Buffer>, broken: (error: unknown) => Problem): AsyncGenerator<string> {
+  const decoder = new TextDecoder();
+  let rest = '';
+  const chunks = body[Symbol.asyncIterator]();
+  for (;;) {
+    const next = await chunks.next().catch((error: unknown) => { throw broken(error); });
+    if (next.done) break;
+    const lines = (rest + decoder.decode(next.value, { stream: true })).split('\n');
+    rest = lines.pop() ?? '';
+    yield* lines;
+  }
+  if (rest !== '') throw broken(new Error('the last line has no end'));
+}
