@@ -35,7 +35,7 @@ const VERBS: readonly Verb[] = [
 ];
 
 function commandLine(settle: (code: number) => void): Command {
-  const program = new Command('pochette').description('Carries the configuration of a website from one site to another: compares, resolves dependencies,\nimports in order, and can go back.')
+  const program = new Command('pochette').description('Carries the configuration of a website from one site to another:\ncompares, resolves dependencies, imports in order, and can go back.')
     .version(VERSION, '--version').exitOverride().showSuggestionAfterError().addHelpText('after', '\nStart with: pochette init, or pochette demo. Every command has --help.');
   for (const verb of VERBS) {
     const command = program.command(`${verb.name} ${verb.args}`.trim()).description(verb.says).exitOverride();

@@ -39,13 +39,19 @@ function written(raw: RawChange): Change {
 }
 
 function differ(source: Node, target: Node, names: readonly string[], walk: Walk): void {
-  if (source instanceof Decoded && target instanceof Decoded && source.codec === target.codec && source.how === target.how) {
+  if (source instanceof Decoded && target instanceof Decoded && sameShape(source, target)) {
     differ(source.body, target.body, names, walk);
-  } else if (Array.isArray(source) && Array.isArray(target)) differLists(source, target, names, walk);
+  } else if (Array.isArray(source) && Array.isArray(target) && walk.sourceKeys.get(source) === walk.targetKeys.get(target)) differLists(source, target, names, walk);
   else if (isMap(source) && isMap(target) && isOrdered(source) === isOrdered(target)) {
     differMembers(named(childrenOf(source)), named(childrenOf(target)), names, walk);
     if (isOrdered(source)) differOrder(childrenOf(source).map(([key]) => String(key)), childrenOf(target).map(([key]) => String(key)), names, walk);
   } else if (canonical(notate(source)) !== canonical(notate(target))) walk.found.push({ names, change: 'differs', source, target });
+}
+
+/** Only then can a difference inside be carried out inside. */
+function sameShape(source: Decoded, target: Decoded): boolean {
+  const [a, b] = [source.body, target.body];
+  return source.codec === target.codec && source.how === target.how && ((Array.isArray(a) && Array.isArray(b)) || (isMap(a) && isMap(b) && isOrdered(a) === isOrdered(b)));
 }
 
 function isMap(node: Node): boolean {
@@ -62,11 +68,10 @@ function named(children: readonly [string | number, Node][]): Map<string, Node> 
 
 function differLists(source: Node[], target: Node[], names: readonly string[], walk: Walk): void {
   const key = walk.sourceKeys.get(source);
-  const shared = key !== undefined && walk.targetKeys.get(target) === key;
-  const byKey = (list: Node[]) => new Map(list.map((entry, i) => [shared ? entryKey(entry, key) ?? String(i) : String(i), entry]));
+  const byKey = (list: Node[]) => new Map(list.map((entry, i) => [key === undefined ? String(i) : entryKey(entry, key) ?? String(i), entry]));
   const [left, right] = [byKey(source), byKey(target)];
   differMembers(left, right, names, walk);
-  if (shared) differOrder([...left.keys()], [...right.keys()], names, walk);
+  if (key !== undefined) differOrder([...left.keys()], [...right.keys()], names, walk);
 }
 
 function differMembers(source: ReadonlyMap<string, Node>, target: ReadonlyMap<string, Node>, names: readonly string[], walk: Walk): void {
@@ -100,14 +105,19 @@ export function applyChanges(kind: Kind, target: Json, source: Json): Json {
 
 function applyOne(holder: Node[], change: RawChange, keys: KeyedLists): void {
   const full = ['0', ...change.names];
+  const way: [Node, string | number][] = [];
   let parent: Node = holder;
-  for (const name of full.slice(0, -1)) parent = childOf(parent, keyOf(parent, name, keys));
+  for (const name of full.slice(0, -1)) { const at = keyOf(parent, name, keys); way.push([parent, at]); parent = childOf(parent, at); }
   const key = keyOf(parent, full.at(-1) as string, keys);
   if (change.change === 'target-only') { deleteChild(parent, key); return; }
   if (change.change === 'order') { reorder(childOf(parent, key), change.source, keys); return; }
   const list = unwrap(parent);
   if (Array.isArray(list) && change.change === 'new') (list as Node[]).push(change.source);
-  else setChild(parent, key, change.source);
+  else {
+    const grown = setChild(parent, key, change.source);
+    const [above, at] = way.at(-1) ?? [];
+    if (grown !== parent && at !== undefined) setChild(above, at, grown);
+  }
 }
 
 function keyOf(node: Node, name: string, keys: KeyedLists): string | number {

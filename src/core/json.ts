@@ -39,3 +39,14 @@ export function byCodeUnit(a: string, b: string): number {
 export function sortedBy<T>(list: Iterable<T>, text: (entry: T) => string): T[] {
   return [...list].sort((a, b) => byCodeUnit(text(a), text(b)));
 }
+
+/** Groups in the order in which keys are first met. (`Map.groupBy` is not in Node 20.) */
+export function groupBy<T, K>(list: Iterable<T>, keyOf: (entry: T) => K): Map<K, T[]> {
+  const groups = new Map<K, T[]>();
+  for (const entry of list) {
+    const key = keyOf(entry);
+    const group = groups.get(key);
+    if (group) group.push(entry); else groups.set(key, [entry]);
+  }
+  return groups;
+}

@@ -1,7 +1,7 @@
 import type { Address } from './address.ts';
 import type { Json } from './json.ts';
 import { notate, readNotation } from './translate/notation.ts';
-import { Decoded, Entries, isPlainObject, Reference, Text, type Node, type TextPiece } from './tree.ts';
+import { Decoded, Entries, isPlainObject, Reference, Text, type Key, type Node, type TextPiece } from './tree.ts';
 
 /** What becomes of one reference on the way to a certain target: another item, or nothing. */
 export type Settlement = { to: Address } | { leave: true };
@@ -12,7 +12,7 @@ export type Settlement = { to: Address } | { leave: true };
  * because their raw id means something else on another site.
  */
 export function settle(value: Json, decide: (address: Address) => Settlement | undefined, pathOf: (address: Address) => string, lost = false): Json {
-  const text = (node: Text): Node => {
+  const text = (node: Text): Text => {
     const pieces = node.pieces.map((piece): TextPiece => {
       if (typeof piece === 'string' || piece.token === 'site') return piece;
       const settled = decide(piece.address);
@@ -27,7 +27,7 @@ export function settle(value: Json, decide: (address: Address) => Settlement | u
     if (node instanceof Text) return text(node);
     if (Array.isArray(node)) return node.map(visit).filter((entry, i) => !(node[i] instanceof Reference && !(entry instanceof Reference)));
     if (node instanceof Decoded) return new Decoded(node.codec, visit(node.body), node.how);
-    if (node instanceof Entries) return new Entries(node.pairs.flatMap(([key, child]) => settledPair(key, visit(child), decide, lost)), node.ordered);
+    if (node instanceof Entries) return new Entries(node.pairs.flatMap(([key, child]) => settledPair(key instanceof Text ? text(key) : key, visit(child), decide, lost)), node.ordered);
     return isPlainObject(node) ? Object.fromEntries(Object.entries(node).map(([key, child]) => [key, visit(child)])) : node;
   };
   return notate(visit(readNotation(value)));
@@ -39,8 +39,8 @@ function settleReference(node: Reference, decide: (address: Address) => Settleme
   return 'to' in settled ? new Reference(settled.to, node.as, node.raw) : node.as === 'number' ? 0 : '';
 }
 
-function settledPair(key: string | Reference, value: Node, decide: (address: Address) => Settlement | undefined, lost: boolean): [string | Reference, Node][] {
-  if (typeof key === 'string') return [[key, value]];
+function settledPair(key: Key, value: Node, decide: (address: Address) => Settlement | undefined, lost: boolean): [Key, Node][] {
+  if (!(key instanceof Reference)) return [[key, value]];
   const settled = settleReference(key, decide, lost);
   return settled instanceof Reference ? [[settled, value]] : [];
 }

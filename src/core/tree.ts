@@ -1,4 +1,7 @@
 import { getOwn, isObject, setOwn, type Json } from './json.ts';
+import { isTokenName, keyName, readKeyName, Reference, Text, unescapeName, type Key } from './tokens.ts';
+
+export { Reference, Text, type Key, type Spelling, type TextPiece } from './tokens.ts';
 
 /**
  * A value while it is being translated: JSON in which some nodes are special. Only `translate/` makes these;
@@ -13,28 +16,10 @@ export class Decoded {
   constructor(readonly codec: 'json' | 'list', public body: Node, readonly how = '') {}
 }
 
-/** A map whose order or whose keys need care: kept as pairs. A key that is a reference stands as one. */
+/** A map whose order or whose keys need care: kept as pairs. */
 export class Entries {
-  constructor(readonly pairs: [string | Reference, Node][], readonly ordered: boolean) {}
+  constructor(readonly pairs: [Key, Node][], readonly ordered: boolean) {}
 }
-
-/** A text with translated pieces. */
-export class Text {
-  constructor(readonly pieces: readonly TextPiece[]) {}
-}
-export type TextPiece =
-  | string
-  | { token: 'site'; spelling: Spelling }
-  | { token: 'path'; address: string; variant: string; spelling: Spelling }
-  | { token: 'id' | 'name'; address: string };
-/** How an address is written: plainly, with the other scheme, without scheme, with `\/`, or percent-encoded. */
-export type Spelling = 'plain' | 'swapped' | 'relative' | 'escaped' | 'encoded';
-
-/** A place that points to an item; `as` is the local form. `to` of undefined: it points to nothing, and `raw` is kept. */
-export class Reference {
-  constructor(readonly to: string | undefined, readonly as: 'number' | 'text' | 'name', readonly raw: number | string = 0) {}
-}
-
 /** A value that JSON cannot hold exactly: negative zero, a big number, bytes, text that is not well-formed Unicode. */
 export class Exact {
   constructor(readonly form: 'number' | 'bytes' | 'utf16', readonly text: string) {}
@@ -55,41 +40,48 @@ export function isPlainObject(node: Node): node is { [key: string]: Node } {
   return isObject(node) && !isSpecial(node);
 }
 
-/** A key as it is written in a place and looked up by a path. */
-export function keyText(key: string | Reference): string {
-  return typeof key === 'string' ? key : key.to ?? String(key.raw);
-}
-
 export function childrenOf(node: Node): [string | number, Node][] {
   const inner = unwrap(node);
   if (Array.isArray(inner)) return inner.map((entry, index) => [index, entry]);
-  if (inner instanceof Entries) return inner.pairs.map(([key, value]) => [keyText(key), value]);
-  return isPlainObject(inner) ? Object.entries(inner) : [];
+  if (inner instanceof Entries) return inner.pairs.map(([key, value]) => [keyName(key), value]);
+  return isPlainObject(inner) ? Object.entries(inner).map(([key, value]) => [keyName(key), value]) : [];
 }
 
-export function childOf(node: Node, key: string | number): Node {
+/** `name` is written like a text: a sign that starts a token is doubled where it is meant literally. */
+export function childOf(node: Node, name: string | number): Node {
   const inner = unwrap(node);
-  if (Array.isArray(inner)) return typeof key === 'number' ? inner.at(key) : undefined;
-  if (inner instanceof Entries) return inner.pairs.find(([name]) => keyText(name) === key)?.[1];
-  return isPlainObject(inner) ? getOwn(inner, String(key)) : undefined;
+  if (Array.isArray(inner)) return typeof name === 'number' ? inner.at(name) : undefined;
+  if (inner instanceof Entries) return inner.pairs.find(([key]) => keyName(key) === name)?.[1];
+  return isPlainObject(inner) && !isTokenName(String(name)) ? getOwn(inner, unescapeName(String(name))) : undefined;
 }
 
-export function setChild(node: Node, key: string | number, value: Node): void {
+/** Sets a member. A plain object that gets a key with a token becomes pairs; the node to go on with is returned. */
+export function setChild(node: Node, name: string | number, value: Node): Node {
   const inner = unwrap(node);
-  if (Array.isArray(inner)) inner[Number(key)] = value;
+  if (Array.isArray(inner)) inner[Number(name)] = value;
   else if (inner instanceof Entries) {
-    const pair = inner.pairs.find(([name]) => keyText(name) === key);
-    if (pair) pair[1] = value; else inner.pairs.push([String(key), value]);
-  } else if (isPlainObject(inner)) setOwn(inner, String(key), value);
+    const pair = inner.pairs.find(([key]) => keyName(key) === name);
+    if (pair) pair[1] = value; else inner.pairs.push([readKeyName(String(name)), value]);
+  } else if (isPlainObject(inner)) {
+    if (isTokenName(String(name))) return rewrap(node, new Entries([...Object.entries(inner), [readKeyName(String(name)), value]], false));
+    setOwn(inner, unescapeName(String(name)), value);
+  }
+  return node;
 }
 
-export function deleteChild(node: Node, key: string | number): void {
+function rewrap(node: Node, body: Node): Node {
+  if (!(node instanceof Decoded)) return body;
+  node.body = rewrap(node.body, body);
+  return node;
+}
+
+export function deleteChild(node: Node, name: string | number): void {
   const inner = unwrap(node);
-  if (Array.isArray(inner)) inner.splice(Number(key), 1);
+  if (Array.isArray(inner)) inner.splice(Number(name), 1);
   else if (inner instanceof Entries) {
-    const index = inner.pairs.findIndex(([name]) => keyText(name) === key);
+    const index = inner.pairs.findIndex(([key]) => keyName(key) === name);
     if (index >= 0) inner.pairs.splice(index, 1);
-  } else if (isPlainObject(inner)) delete inner[String(key)];
+  } else if (isPlainObject(inner)) delete inner[unescapeName(String(name))];
 }
 
 export function cloneNode<T extends Node>(node: T): T {

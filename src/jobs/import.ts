@@ -1,3 +1,4 @@
+import { groupBy } from '../core/json.ts';
 import { parseAddress, type Address } from '../core/address.ts';
 import { compareValues, type Change } from '../core/compare.ts';
 import { project } from '../core/coverage.ts';
@@ -101,7 +102,7 @@ class Writer {
 
   async items(steps: readonly ItemStep[]): Promise<void> {
     const CHUNK = 200;
-    const levels = Map.groupBy(steps, (step) => step.level);
+    const levels = groupBy(steps, (step) => step.level);
     for (const level of [...levels.keys()].sort((a, b) => a - b)) {
       const all = levels.get(level) as ItemStep[];
       for (let i = 0; i < all.length; i += CHUNK) await this.#chunk(all.slice(i, i + CHUNK));

@@ -1,3 +1,4 @@
+import { groupBy } from '../../core/json.ts';
 import type { Address } from '../../core/address.ts';
 import { compare, type ItemFinding, type ItemStatus } from '../../jobs/compare.ts';
 import { printChange } from '../output/findings.ts';
@@ -43,7 +44,7 @@ function printCounts(out: Printer, counts: Readonly<Record<ItemStatus, number>>,
 }
 
 function printItems(out: Printer, findings: readonly ItemFinding[], from: string, to: string, short: boolean): void {
-  for (const [kind, items] of Map.groupBy(findings, (one) => kindOf(one.address))) {
+  for (const [kind, items] of groupBy(findings, (one) => kindOf(one.address))) {
     out.heading(kind);
     for (const one of items) {
       out.line('  ', word(out, one.status, to), '  ', out.strong(one.address), '  ', out.faint(one.title), one.status === 'differs' ? out.faint(`  ${many(one.changes.length, 'place')}`) : '');

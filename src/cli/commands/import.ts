@@ -1,3 +1,4 @@
+import { groupBy } from '../../core/json.ts';
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { Problem } from '../../core/problem.ts';
@@ -76,7 +77,7 @@ function printResult(out: Printer, result: ImportResult, { from, to, seconds, qu
   }
   if (quiet) return;
   out.heading('Where to look');
-  const pages = Map.groupBy(result.seen.filter((one) => one.url !== undefined), (one) => one.url as string);
+  const pages = groupBy(result.seen.filter((one) => one.url !== undefined), (one) => one.url as string);
   out.table([...pages].map(([url, items]) => [out.name(url), items.map((one) => one.address).slice(0, 3).join(', ') + (items.length > 3 ? ` and ${items.length - 3} more` : '')]));
   printFollowUps(out, result.followUps);
   out.line();

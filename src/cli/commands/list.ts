@@ -1,3 +1,4 @@
+import { groupBy } from '../../core/json.ts';
 import { list, type Listing, type ListedItem } from '../../jobs/list.ts';
 import type { Requirement } from '../../core/requirements.ts';
 import { bytes, many, type Part, type Printer } from '../output/printer.ts';
@@ -13,7 +14,8 @@ export const run: CommandRun = async ({ workspace, words, out, json, quiet }) =>
     printListing(out, listing, source.label);
     if (!quiet) {
       out.line();
-      out.line(`Next: "pochette show ${from} ${listing.items[0]?.address ?? 'kind:name'}" shows one item; "pochette export ${from} -o FILE" carries them.`);
+      const carry = workspace.isFile(from) ? `"pochette compare ${from} SITE" compares them with a site` : `"pochette export ${from} -o FILE" carries them`;
+      out.line(`Next: "pochette show ${from} ${listing.items[0]?.address ?? 'kind:name'}" shows one item; ${carry}.`);
     }
     return EXIT.done;
   } finally {
@@ -22,7 +24,7 @@ export const run: CommandRun = async ({ workspace, words, out, json, quiet }) =>
 };
 
 function printListing(out: Printer, listing: Listing, label: string): void {
-  const byKind = Map.groupBy(listing.items, (item) => item.kindTitle);
+  const byKind = groupBy(listing.items, (item) => item.kindTitle);
   const total = listing.items.reduce((sum, item) => sum + item.size, 0);
   out.line(`${label}: ${many(listing.items.length, 'item')} of ${many(byKind.size, 'kind')} can travel, ${bytes(total)} in all.`);
   for (const [title, items] of byKind) {

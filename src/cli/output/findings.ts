@@ -81,10 +81,10 @@ const VALUE_WIDTH = 72;
 /** One changed place with both values; texts line by line. */
 export function printChange(out: Printer, change: Change, from: string, to: string, indent = '      '): void {
   const at = change.at === '' ? '(whole)' : change.at;
-  if (change.change === 'differs' && isText(change.source) && isText(change.target)) {
+  if (change.change === 'differs' && typeof change.source === 'string' && typeof change.target === 'string' && [change.source, change.target].some(isLong)) {
     out.line(indent, out.name(at));
     const width = Math.max(from.length, to.length, 4) + 5;
-    for (const { line, side } of compareLines(change.source, change.target)) {
+    for (const { line, side } of compareLines(readable(change.source), readable(change.target))) {
       const label = side === 'both' ? 'both' : `only ${side === 'source' ? from : to}`;
       const row = out.join(label.padEnd(width), '  ', brief(line, VALUE_WIDTH));
       out.line(indent, '  ', side === 'both' ? out.faint(row) : side === 'source' ? out.good(row) : out.note(row));
@@ -103,12 +103,18 @@ function sides(out: Printer, change: Change, from: string, to: string): Part[] {
   }
 }
 
-function isText(value: Json): value is string {
-  return typeof value === 'string' && (value.includes('\n') || value.length > 90);
+function isLong(text: string): boolean {
+  return text.includes('\n') || text.length > 90;
 }
 
 /** Values as a person reads them: a reference is the address it points to. */
-function plain(value: Json): Json {
-  if (typeof value === 'string' || typeof value !== 'object' || value === null || Array.isArray(value)) return value === '' ? '(empty)' : value;
-  return typeof value['@ref'] === 'string' ? value['@ref'] : value;
+function plain(value: Json): string {
+  if (typeof value === 'string') return value === '' ? '(empty)' : value.startsWith('⟦') ? readable(value) : JSON.stringify(readable(value));
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return JSON.stringify(value);
+  return typeof value['@ref'] === 'string' ? value['@ref'] : readable(JSON.stringify(value));
+}
+
+/** Tokens in short: `⟦site⟧⟦path page:fares⟧` → `[page:fares]`. */
+function readable(text: string): string {
+  return text.replace(/(?:⟦site[^⟧]*⟧)?⟦(?:path|id|name) ([^ ⟧]+)[^⟧]*⟧/g, '[$1]').replace(/⟦site[^⟧]*⟧/g, '[site]').replace(/\{"@ref":"([^"]+)"\}/g, '[$1]');
 }

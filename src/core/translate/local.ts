@@ -4,7 +4,8 @@ import { isObject, setOwn, type Json } from '../json.ts';
 import type { Coverage } from '../item.ts';
 import { matches } from '../path.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, keyText, Reference, setChild, Text, unwrap, type Node, type TextPiece } from '../tree.ts';
+import { childOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type TextPiece } from '../tree.ts';
+import { keyName } from '../tokens.ts';
 import { release } from './admit.ts';
 import { encode } from './codecs.ts';
 import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
@@ -47,7 +48,7 @@ export class Importer {
     const lack = (to: Address): void => { missing.push({ at: pointer(names), to }); };
     if (node instanceof Exact) return release(node);
     if (node instanceof Reference) return this.#local(node, lack);
-    if (node instanceof Text) return node.pieces.map((piece) => this.#piece(piece, lack)).join('');
+    if (node instanceof Text) return this.#text(node, lack);
     if (node instanceof Decoded) return encode(node, this.#resolve(node.body, names, keyed, missing));
     if (Array.isArray(node)) return this.#resolveList(node, names, keyed, missing);
     if (!isObject(node)) return node;
@@ -55,8 +56,8 @@ export class Importer {
     const children = namedChildren(node, keyed);
     const keys = node instanceof Entries ? node.pairs.map(([key]) => key) : Object.keys(node);
     children.forEach(([name, child], i) => {
-      const key = keys[i] as string | Reference;
-      const text = typeof key === 'string' ? key : String(this.#local(key, lack));
+      const key = keys[i] as Key;
+      const text = typeof key === 'string' ? key : key instanceof Text ? this.#text(key, lack) : String(this.#local(key, lack));
       if (child !== undefined && (typeof key === 'string' || text !== '')) setOwn(local, text, this.#resolve(child, [...names, name], keyed, missing));
     });
     return local;
@@ -77,6 +78,10 @@ export class Importer {
     if (found !== undefined) return reference.as === 'number' ? found : String(found);
     lack(reference.to);
     return reference.as === 'number' ? 0 : '';
+  }
+
+  #text(text: Text, lack: (to: Address) => void): string {
+    return text.pieces.map((piece) => this.#piece(piece, lack)).join('');
   }
 
   #piece(piece: TextPiece, lack: (to: Address) => void): string {
@@ -170,10 +175,10 @@ function followOrder(node: Node, model: Node): Node {
   if (node instanceof Decoded) return new Decoded(node.codec, followOrder(node.body, unwrap(model)), node.how);
   const like = unwrap(model);
   if (Array.isArray(node)) return node.map((entry, i) => followOrder(entry, Array.isArray(like) ? like[i] : undefined));
-  if (node instanceof Entries) return node.ordered ? node : new Entries(node.pairs.map(([key, value]) => [key, followOrder(value, childOf(like, keyText(key)))]), false);
+  if (node instanceof Entries) return node.ordered ? node : new Entries(node.pairs.map(([key, value]) => [key, followOrder(value, childOf(like, keyName(key)))]), false);
   if (!isPlainObject(node)) return node;
-  const before = childrenOf(like).map(([key]) => String(key)).filter((key) => Object.hasOwn(node, key));
+  const before = isPlainObject(like) ? Object.keys(like).filter((key) => Object.hasOwn(node, key)) : [];
   const ordered: { [key: string]: Node } = {};
-  for (const key of new Set([...before, ...Object.keys(node)])) setOwn(ordered, key, followOrder(node[key] as Node, childOf(like, key)));
+  for (const key of new Set([...before, ...Object.keys(node)])) setOwn(ordered, key, followOrder(node[key] as Node, childOf(like, keyName(key))));
   return ordered;
 }

@@ -1,9 +1,9 @@
 import type { Kind, Withholding } from '../kind.ts';
 import type { Address } from '../address.ts';
-import { isObject, type Json } from '../json.ts';
+import { setOwn, type Json } from '../json.ts';
 import { matches, type Match } from '../path.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { childOf, deleteChild, Decoded, Entries, isPlainObject, keyText, Reference, setChild, unwrap, type Node } from '../tree.ts';
+import { childOf, deleteChild, Decoded, Entries, isPlainObject, Reference, setChild, unwrap, type Key, type Node, type Text } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
 import { decode } from './codecs.ts';
 import { keyedLists, namesAlong, walk } from './keyed.ts';
@@ -108,9 +108,9 @@ export class Exporter {
     const inner = unwrap(match.node);
     const pairs = inner instanceof Entries ? inner.pairs : isPlainObject(inner) ? Object.entries(inner) : undefined;
     if (!pairs) return;
-    const read = pairs.map(([key, value]): [string | Reference, Node] => {
+    const read = pairs.map(([key, value]): [Key, Node] => {
       const found = typeof key === 'string' ? this.#look(key, kinds, by) : key;
-      return [found instanceof Reference && found.to !== undefined ? found : keyText(key), value];
+      return [found instanceof Reference && found.to === undefined ? key : typeof found === 'number' ? key : found, value];
     });
     const entries = new Entries(read, inner instanceof Entries);
     if (match.node instanceof Decoded) match.node.body = entries; else set(match, entries);
@@ -120,8 +120,11 @@ export class Exporter {
     if (typeof node === 'string') return this.#texts.read(node);
     if (Array.isArray(node)) { node.forEach((entry, i) => { node[i] = this.#readTexts(entry); }); return node; }
     if (node instanceof Decoded) { node.body = this.#readTexts(node.body); return node; }
-    if (node instanceof Entries) { for (const pair of node.pairs) pair[1] = this.#readTexts(pair[1]); return node; }
-    if (isPlainObject(node)) for (const [key, entry] of Object.entries(node)) if (typeof entry === 'string' || isObject(entry) || Array.isArray(entry)) setChild(node, key, this.#readTexts(entry as Node));
+    if (node instanceof Entries) return new Entries(node.pairs.map(([key, value]) => [typeof key === 'string' ? this.#texts.read(key) : key, this.#readTexts(value)]), node.ordered);
+    if (!isPlainObject(node)) return node;
+    const pairs = Object.entries(node).map(([key, entry]): [string | Text, Node] => [this.#texts.read(key), this.#readTexts(entry)]);
+    if (pairs.some(([key]) => typeof key !== 'string')) return new Entries(pairs, false);
+    for (const [key, entry] of pairs) setOwn(node, key as string, entry);
     return node;
   }
 }

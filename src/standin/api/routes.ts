@@ -58,7 +58,7 @@ export function protocolRoutes(app: FastifyInstance, site: Site): void {
     const { digest } = request.params;
     if (!/^[0-9a-f]{64}$/.test(digest) || !cms.state.hasMedia(digest)) throw new Refusal(404, 'No such file', digest);
     const bytes = cms.state.readMedia(digest);
-    return reply.header('content-digest', contentDigest(bytes)).type(typeOf(bytes)).send(request.method === 'HEAD' ? undefined : bytes);
+    return reply.header('content-digest', contentDigest(bytes)).header('content-length', bytes.length).type(typeOf(bytes)).send(request.method === 'HEAD' ? undefined : bytes);
   });
   app.put<{ Params: { digest: string }; Body: Buffer }>(`${BASE}${PATHS.media}/:digest`, (request, reply) => {
     allow(request, 'write');

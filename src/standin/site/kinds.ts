@@ -46,7 +46,7 @@ export const CMS_KINDS: readonly KindInput[] = [
     id: 'tholepin/content-type', version: 1, title: 'Content type', rank: 20, titleFrom: '$.label', where: '/{name}/',
     description: 'A sort of content with its own address and template',
     references: [{ path: '$.template', to: 'template' }, { path: '$.picture.format', to: 'image-format' }],
-    siteBound: ['$.count'],
+    volatile: ['$.count'],
   },
   {
     id: 'tholepin/template', version: 2, title: 'Template', rank: 40, draftable: true, titleFrom: '$.title', where: '/templates/{name}/',

@@ -1,0 +1,97 @@
+import { Problem } from './problem.ts';
+
+/** A place that points to an item; `as` is the local form. `to` of undefined: it points to nothing, and `raw` is kept. */
+export class Reference {
+  constructor(readonly to: string | undefined, readonly as: 'number' | 'text' | 'name', readonly raw: number | string = 0) {}
+}
+
+/** A text with translated pieces. */
+export class Text {
+  constructor(readonly pieces: readonly TextPiece[]) {}
+}
+export type TextPiece =
+  | string
+  | { token: 'site'; spelling: Spelling }
+  | { token: 'path'; address: string; variant: string; spelling: Spelling }
+  | { token: 'id' | 'name'; address: string };
+/** How an address is written: plainly, with the other scheme, without scheme, with `\/`, or percent-encoded. */
+export type Spelling = 'plain' | 'swapped' | 'relative' | 'escaped' | 'encoded';
+/** A key of a map may be a reference, or a text that holds the address of the site. */
+export type Key = string | Reference | Text;
+
+/*
+ * `⟦` in a text starts a token that ends with `⟧`; doubled it stands for itself.
+ */
+const OPEN = '⟦';
+const SPELLINGS: readonly string[] = ['plain', 'swapped', 'relative', 'escaped', 'encoded'] satisfies Spelling[];
+
+export function escapeText(text: string): string {
+  return text.includes(OPEN) ? text.replaceAll(OPEN, OPEN + OPEN) : text;
+}
+
+export function pieceText(piece: TextPiece): string {
+  if (typeof piece === 'string') return escapeText(piece);
+  if (piece.token === 'site') return piece.spelling === 'plain' ? '⟦site⟧' : `⟦site ${piece.spelling}⟧`;
+  if (piece.token !== 'path') return `⟦${piece.token} ${piece.address}⟧`;
+  const spelling = piece.spelling === 'plain' ? '' : ` ${piece.spelling}`;
+  return `⟦path ${piece.address}${piece.variant === '' ? '' : ` variant=${encodeURIComponent(piece.variant)}`}${spelling}⟧`;
+}
+
+/** Reads a text in portable notation. Throws an `unreadable` problem for a token that this version does not know. */
+export function readText(text: string): string | Text {
+  if (!text.includes(OPEN)) return text;
+  const pieces: TextPiece[] = [];
+  let plain = '';
+  for (let i = 0; i < text.length; i++) {
+    if (text[i] !== OPEN) { plain += text[i]; continue; }
+    if (text[i + 1] === OPEN) { plain += OPEN; i++; continue; }
+    const end = text.indexOf('⟧', i);
+    if (end < 0) throw unknownNotation(`the text "${text.slice(i, i + 40)}"`);
+    if (plain !== '') pieces.push(plain);
+    plain = '';
+    pieces.push(readToken(text.slice(i + 1, end)));
+    i = end;
+  }
+  if (plain !== '') pieces.push(plain);
+  return pieces.every((piece) => typeof piece === 'string') ? pieces.join('') : new Text(pieces);
+}
+
+function readToken(token: string): TextPiece {
+  const [word, ...rest] = token.split(' ');
+  const spelling = (rest.find((arg) => SPELLINGS.includes(arg)) ?? 'plain') as Spelling;
+  const address = rest[0] ?? '';
+  if (word === 'site') return { token: 'site', spelling };
+  if (!address.includes(':')) throw unknownNotation(`the token "⟦${token}⟧"`);
+  if (word === 'id' || word === 'name') return { token: word, address };
+  if (word !== 'path') throw unknownNotation(`the token "⟦${token}⟧"`);
+  const variant = rest.find((arg) => arg.startsWith('variant='))?.slice('variant='.length) ?? '';
+  return { token: 'path', address, variant: decodeURIComponent(variant), spelling };
+}
+
+/** The name of a key in places and paths: a text in portable notation. */
+export function keyName(key: Key): string {
+  if (typeof key === 'string') return escapeText(key);
+  if (key instanceof Text) return key.pieces.map(pieceText).join('');
+  return key.to === undefined ? escapeText(String(key.raw)) : `⟦${key.as === 'name' ? 'name' : 'id'} ${key.to}⟧`;
+}
+
+export function readKeyName(name: string): Key {
+  const text = readText(name);
+  if (typeof text === 'string') return text;
+  const [piece] = text.pieces;
+  const alone = text.pieces.length === 1 && piece !== undefined && typeof piece !== 'string';
+  return alone && (piece.token === 'id' || piece.token === 'name') ? new Reference(piece.address, piece.token === 'id' ? 'text' : 'name') : text;
+}
+
+/** True for a name with a token in it: no plain object has such a key. */
+export function isTokenName(name: string): boolean {
+  return name.includes(OPEN) && name.replaceAll(OPEN + OPEN, '').includes(OPEN);
+}
+
+export function unescapeName(name: string): string {
+  return name.includes(OPEN) ? name.replaceAll(OPEN + OPEN, OPEN) : name;
+}
+
+export function unknownNotation(what: string): Problem {
+  return new Problem('unreadable', `${what} is not known to this version of Pochette`, { remedy: 'the file may come from a newer version: update Pochette, or export it again' });
+}
