@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { Readable } from 'node:stream';
+import { crc32 } from 'node:zlib';
 import yauzl from 'yauzl';
 import { Problem } from '../core/problem.ts';
 import { MEMBER_NAME } from './format.ts';
@@ -7,15 +8,13 @@ import { MEMBER_NAME } from './format.ts';
 /** Limits for a file from a stranger. */
 const LIMITS = { memberBytes: 256 * 2 ** 20, totalBytes: 8 * 2 ** 30, ratio: 250, ratioFrom: 2 ** 20, members: 500_000 } as const;
 
-interface Member { readonly entry: yauzl.Entry; readonly name: string }
-
 /** Random access to the members of an archive, after names, sizes and ratios were checked. */
 export class Archive {
   readonly #zip: yauzl.ZipFile;
-  readonly #members: ReadonlyMap<string, Member>;
+  readonly #members: ReadonlyMap<string, yauzl.Entry>;
   readonly path: string;
 
-  private constructor(path: string, zip: yauzl.ZipFile, members: ReadonlyMap<string, Member>) {
+  private constructor(path: string, zip: yauzl.ZipFile, members: ReadonlyMap<string, yauzl.Entry>) {
     this.path = path;
     this.#zip = zip;
     this.#members = members;
@@ -33,7 +32,7 @@ export class Archive {
 
   names(): string[] { return [...this.#members.keys()]; }
   has(name: string): boolean { return this.#members.has(name); }
-  size(name: string): number { return this.#members.get(name)?.entry.uncompressedSize ?? 0; }
+  size(name: string): number { return this.#members.get(name)?.uncompressedSize ?? 0; }
   close(): void { this.#zip.close(); }
 
   /** The bytes of a member; `digest` is what they must have. */
@@ -42,11 +41,13 @@ export class Archive {
     if (!member) throw unreadable(this.path, `${name} is missing`);
     const chunks: Buffer[] = [];
     try {
-      for await (const chunk of await this.#stream(member.entry)) chunks.push(chunk as Buffer);
+      for await (const chunk of await this.#stream(member)) chunks.push(chunk as Buffer);
     } catch (error) {
       throw unreadable(this.path, `${name} is damaged`, error);
     }
     const bytes = Buffer.concat(chunks);
+    // The reader checks sizes only.
+    if (crc32(bytes) !== member.crc32) throw unreadable(this.path, `${name} is damaged: its checksum is wrong`);
     if (digest !== undefined && createHash('sha256').update(bytes).digest('hex') !== digest) {
       throw unreadable(this.path, `${name} was altered: its SHA-256 is not the one in the manifest`);
     }
@@ -74,15 +75,15 @@ function openZip(path: string): Promise<yauzl.ZipFile> {
   });
 }
 
-function listMembers(path: string, zip: yauzl.ZipFile): Promise<Map<string, Member>> {
-  const members = new Map<string, Member>();
+function listMembers(path: string, zip: yauzl.ZipFile): Promise<Map<string, yauzl.Entry>> {
+  const members = new Map<string, yauzl.Entry>();
   let total = 0;
   return new Promise((resolve, reject) => {
     zip.on('entry', (entry: yauzl.Entry) => {
       total += entry.uncompressedSize;
       const fault = faultOf(entry, members, total);
       if (fault !== undefined) { reject(unreadable(path, fault)); return; }
-      members.set(entry.fileName, { entry, name: entry.fileName });
+      members.set(entry.fileName, entry);
       zip.readEntry();
     });
     zip.on('end', () => { resolve(members); });
@@ -91,7 +92,7 @@ function listMembers(path: string, zip: yauzl.ZipFile): Promise<Map<string, Memb
   });
 }
 
-function faultOf(entry: yauzl.Entry, members: ReadonlyMap<string, Member>, total: number): string | undefined {
+function faultOf(entry: yauzl.Entry, members: ReadonlyMap<string, yauzl.Entry>, total: number): string | undefined {
   const { fileName: name, uncompressedSize: size, compressedSize: packed } = entry;
   if (!MEMBER_NAME.test(name)) return `the member "${name.slice(0, 120)}" has no place in a pochette`;
   if (members.has(name)) return `the member ${name} is in it twice`;

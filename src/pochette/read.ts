@@ -35,6 +35,7 @@ export class Pochette {
       const tagDigests = readManifest(tags.toString(), path);
       const manifest = await archive.read(MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? '');
       const digests = readManifest(manifest.toString(), path);
+      for (const [name, tag] of tagDigests) if (name !== MEMBERS.manifest) await archive.read(name, tag);
       const unlisted = archive.names().find((name) => name.startsWith('data/') && !digests.has(name));
       if (unlisted !== undefined) throw unreadable(path, `${unlisted} is not in the manifest`);
       const about = readAbout(parseJson((await archive.read(MEMBERS.about, digests.get(MEMBERS.about) ?? '')).toString(), `${path}, ${MEMBERS.about}`), path);

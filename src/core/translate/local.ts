@@ -10,7 +10,7 @@ import { release } from './admit.ts';
 import { encode } from './codecs.ts';
 import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
 import { readNotation } from './notation.ts';
-import { Exporter, type Kept } from './portable.ts';
+import { Exporter, type Separated } from './portable.ts';
 import { spell } from './texts.ts';
 
 export interface Missing { readonly at: string; readonly to: Address }
@@ -102,14 +102,14 @@ export function usualPath(address: Address, kinds: Kinds): string {
 }
 
 /** Inside the coverage the source, outside it the target; then what the target keeps. */
-function merge(kind: Kind, source: Node, covers: Coverage, target: { root: Node; kept: Kept[] }): Node {
+function merge(kind: Kind, source: Node, covers: Coverage, target: Separated): Node {
   let tree = source;
   if (covers !== 'all') {
     tree = cloneNode(target.root);
     overlayParts(kind, source, tree, covers);
   }
   for (const kept of target.kept) put(kind, tree, kept.names, kept.node, target.root);
-  return followOrder(tree, target.root);
+  return followOrder(tree, target.whole);
 }
 
 /** The paths of parts; a name that the kind does not have selects nothing. */

@@ -3,7 +3,7 @@ import type { Address } from '../address.ts';
 import { setOwn, type Json } from '../json.ts';
 import { matches, type Match } from '../path.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { childOf, deleteChild, Decoded, Entries, isPlainObject, Reference, setChild, unwrap, type Key, type Node, type Text } from '../tree.ts';
+import { childOf, cloneNode, deleteChild, Decoded, Entries, isPlainObject, Reference, setChild, unwrap, type Key, type Node, type Text } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
 import { decode } from './codecs.ts';
 import { keyedLists, namesAlong, walk } from './keyed.ts';
@@ -30,6 +30,8 @@ export interface Portable {
 /** A withheld value with where it stood, by names of the keyed view. */
 export interface Kept { readonly names: readonly string[]; readonly node: Node; readonly why: Withholding }
 
+export interface Separated { readonly root: Node; readonly kept: readonly Kept[]; readonly whole: Node }
+
 /** Makes portable forms of the items of one site. Pure: all that it needs of the site is in the index. */
 export class Exporter {
   readonly #index: SiteIndex;
@@ -47,9 +49,10 @@ export class Exporter {
     return { value: notate(tree), ...findings(kind, tree), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut };
   }
 
-  /** The value as a tree, with what stays on the site taken out and named. */
-  separated(kind: Kind, local: unknown): { root: Node; kept: Kept[] } {
-    return separate(kind, this.#decoded(kind, local, []));
+  /** The value as a tree, with what stays on the site taken out and named; `whole` is the same with everything in its place. */
+  separated(kind: Kind, local: unknown): Separated {
+    const root = this.#decoded(kind, local, []);
+    return { whole: cloneNode(root), ...separate(kind, root) };
   }
 
   #decoded(kind: Kind, local: unknown, leftOut: LeftOut[]): Node {

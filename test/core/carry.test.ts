@@ -1,0 +1,110 @@
+import { describe, expect, test } from '@jest/globals';
+import { checkRequirements, compileKinds, Exporter, Importer, makeAddress, nearest, parseAddress, parseSelector, partsWithNeeds, project, RequirementList, requirementsOf, selection, settle, type Facts, type Json } from '../../src/core/index.ts';
+import { pairedTest } from '../helpers/streams.ts';
+import { kindOf, twoSites } from '../helpers/arbitrary.ts';
+import fc from 'fast-check';
+
+const KIND = kindOf({
+  id: 'tholepin/template', codecs: [{ path: '$.option', codec: 'json' }, { path: '$.html', codec: 'html' }],
+  keyed: [{ path: '$..rows', key: 'key' }], belongings: [{ path: '$..rows[*]', id: 'id' }],
+  references: [{ path: '$..to', to: 'template' }],
+  siteBound: ['$.option.mail.sender'], secret: ['$.option.pay.key', '$.rows[*].secret'], volatile: ['$.views'],
+  parts: [{ name: 'mail', title: 'Mail', paths: ['$.option.mail'] }, { name: 'rows', title: 'Rows', paths: ['$.rows'], needs: ['mail'] }],
+});
+const { dev, live, kinds } = twoSites(KIND, ['a', 'b']);
+const carry = (source: unknown, target: unknown, covers: 'all' | string[] = 'all'): unknown => {
+  const { value } = new Exporter(dev).portable(KIND, source);
+  const item = project(KIND, { address: 'template:a', kind: KIND.id, covers: 'all', value }, covers);
+  return new Importer(live, kinds).local(KIND, item, target).value;
+};
+
+describe('what comes to a target that has the item', () => {
+  const source = { title: 'New', views: 1, option: JSON.stringify({ pay: { key: 'dev-key', on: true }, mail: { sender: 'dev@x', text: 'hello' } }), rows: [{ id: 5, key: 'n', to: 1_000_001 }, { id: 6, key: 'o', to: 0, secret: 's-dev' }] };
+  const target = { views: 900, old: true, option: '{"mail":{"text":"bye","sender":"live@x"},"pay":{"key":"live-key","on":false},"extra":1}', rows: [{ id: 70, key: 'o', to: 2_000_000, secret: 's-live' }, { id: 71, key: 'gone', to: 0 }], title: 'Old' };
+
+  test('inside the coverage it becomes equal; secrets, site-bound, volatile values and ids of belongings stay', () => {
+    expect(carry(source, target)).toEqual({
+      title: 'New', views: 900, option: '{"mail":{"text":"hello","sender":"live@x"},"pay":{"key":"live-key","on":true}}',
+      rows: [{ key: 'n', to: 2_000_001 }, { id: 70, key: 'o', to: 0, secret: 's-live' }],
+    });
+  });
+
+  test('outside the coverage nothing changes', () => {
+    expect(carry(source, target, ['mail'])).toEqual({ ...target, option: '{"mail":{"text":"hello","sender":"live@x"},"pay":{"key":"live-key","on":false},"extra":1}' });
+  });
+
+  test('a secret stays also where the source lacks everything around it, and nothing leaves the source', () => {
+    expect(carry({ title: 'x', option: '{}', rows: [] }, target)).toMatchObject({ option: '{"mail":{"sender":"live@x"},"pay":{"key":"live-key"}}', rows: [] });
+    const { value, withheld } = new Exporter(dev).portable(KIND, source);
+    expect(JSON.stringify(value)).not.toMatch(/dev-key|s-dev|dev@x/);
+    expect(withheld).toEqual([{ at: '/option/mail/sender', why: 'site-bound' }, { at: '/option/pay/key', why: 'secret' }, { at: '/rows/o/secret', why: 'secret' }, { at: '/views', why: 'volatile' }]);
+  });
+
+  test('a target in another spelling keeps its own order of members', () => {
+    expect(carry({ option: '{"b":1,"a":2}' }, { option: '{"a":2,"b":9}' })).toEqual({ option: '{"a":2,"b":1}' });
+  });
+});
+
+describe('references to nothing', () => {
+  test('keep their raw id and are named', () => {
+    const { value, lost } = new Exporter(dev).portable(KIND, { to: 1_777_777 });
+    expect(lost).toEqual([{ at: '/to', raw: 1_777_777 }]);
+    expect(new Importer(dev, kinds).local(KIND, { value, covers: 'all' }).value).toEqual({ to: 1_777_777 });
+  });
+  test('are emptied where that was decided', () => {
+    const value: Json = { a: { '@lost': 7 }, b: { '@ref': 'template:x' }, list: [{ '@ref': 'template:x' }, { '@ref': 'template:a' }], text: 'see ⟦site⟧⟦path page:winter⟧', '⟦id template:x⟧': 1 };
+    const settled = settle(value, (address) => (address === 'template:a' ? undefined : address === 'page:winter' ? { to: 'page:snow' } : { leave: true }), () => '/p/', true);
+    expect(settled).toEqual({ a: 0, b: 0, list: [{ '@ref': 'template:a' }], text: 'see ⟦site⟧⟦path page:snow⟧' });
+  });
+});
+
+describe('addresses and selectors', () => {
+  test('any name can be quoted and read back', () => {
+    fc.assert(fc.property(fc.string({ unit: 'grapheme', minLength: 1 }), (name) => { expect(parseAddress(makeAddress('kind', name))).toEqual({ kind: 'kind', name }); }));
+    expect(makeAddress('page', 'fares/night boat#1')).toBe('page:fares/night%20boat%231');
+  });
+  test('select by kind, owner, wildcard and part', () => {
+    const chosen = (...texts: string[]) => selection(texts.map(parseSelector), 'settings:tickets', 'ticket-desk/settings');
+    expect(chosen('settings:*')).toBe('all');
+    expect(chosen('ticket-desk/settings:t?ckets')).toBe('all');
+    expect(chosen('settings:tickets#mail', 'settings:tickets#fares')).toEqual(['fares', 'mail']);
+    expect(chosen('weather/settings:*', 'settings:tick')).toBeUndefined();
+    expect(() => parseSelector('dev')).toThrow(/not a selector/);
+    expect(nearest('template:frnt', ['template:front', 'menu:main'])[0]).toBe('template:front');
+  });
+  test('a part brings the parts that it needs; an unknown one is refused with the known', () => {
+    expect(partsWithNeeds(KIND, ['rows'])).toEqual(['mail', 'rows']);
+    expect(() => partsWithNeeds(KIND, ['mial'])).toThrow(/no part "mial"/);
+  });
+});
+
+describe('requirements', () => {
+  const facts = (version: string, more: object = {}): Facts => ({
+    cms: { name: 'tholepin', title: 'T', version: '1.0.0' }, site: { id: 'x', title: 'x', address: 'http://x.example' }, theme: { name: 'isles', title: 'I', version: '1.0.0', parent: { name: 'marsh', title: 'M', version: '1.0.0' } },
+    extensions: [{ name: 'board', title: 'Board', version, active: true, tier: 'low', tiers: ['low', 'high'], features: { live: false }, ...more }],
+    limits: { requestBytes: 1000, batchOperations: 10, uploadBytes: 100, uploadTypes: ['image/png'] }, abilities: { drafts: true, lock: true, ledger: true, wantedIds: false, media: true, transaction: false }, rights: ['read', 'write'],
+  });
+  const described = compileKinds([{ id: 'board/listing', version: 1, title: 'L', requires: [{ version: '>=2.0.0 <3.0.0', reads: '>=1.0.0 <2.5.0' }, { feature: 'live', when: { path: '$.live', is: true } }, { tier: 'high', when: { path: '$.look', is: 'cards' } }] }], 'test');
+  const kind = described.get('board/listing') as never;
+  const findings = (value: Json, source: string, target: Facts, there = described): string[] => {
+    const list = new RequirementList();
+    for (const one of requirementsOf(kind, 'listing:x', value, facts(source))) list.add(one, 'listing:x');
+    return checkRequirements(list.list(), target, there).map((one) => `${one.requirement.need} ${one.finding}`);
+  };
+
+  test('are met where everything is there', () => { expect(findings({}, '2.1.0', facts('2.2.0'))).toEqual([]); });
+  test('look in both directions', () => {
+    expect(findings({}, '2.1.0', facts('1.9.0'))).toEqual(['extension too old']);
+    expect(findings({}, '2.1.0', facts('3.1.0'))).toEqual(['extension too new']);
+    expect(findings({}, '2.6.0', facts('2.2.0'))).toEqual(['extension too new']);
+  });
+  test('name the cause and not its consequences', () => {
+    expect(findings({ live: true }, '2.1.0', facts('2.2.0', { active: false }), new Map())).toEqual(['extension inactive']);
+    expect(findings({ live: true, look: 'cards' }, '2.1.0', facts('2.2.0'))).toEqual(['feature switched off', 'tier lower tier']);
+    expect(findings({ live: false }, '2.1.0', facts('2.2.0'), new Map())).toEqual(['kind missing']);
+  });
+});
+
+test('two sorted streams are walked as one', async () => {
+  await fc.assert(fc.asyncProperty(fc.uniqueArray(fc.string({ maxLength: 3 })), fc.uniqueArray(fc.string({ maxLength: 3 })), pairedTest));
+});
