@@ -1,4 +1,5 @@
 import { shortKind, unquoteName, type Address, parseAddress } from './address.ts';
+import { byCodeUnit } from './json.ts';
 import { Problem } from './problem.ts';
 
 /** `template:*`, `settings:tickets#mail`, `ticket-desk/settings:*`; `*` stands for any characters, `?` for one. */
@@ -44,7 +45,13 @@ export function selection(selectors: readonly Selector[], address: Address, kind
 export function nearest(text: string, known: Iterable<string>): string[] {
   const scored = [...known].map((one) => ({ one, distance: editDistance(text.slice(0, 80), one.slice(0, 80)) }));
   return scored.filter(({ distance }) => distance <= Math.max(3, text.length / 2))
-    .sort((a, b) => a.distance - b.distance || (a.one < b.one ? -1 : 1)).slice(0, 3).map(({ one }) => one);
+    .sort((a, b) => a.distance - b.distance || commonStart(b.one, text) - commonStart(a.one, text) || byCodeUnit(a.one, b.one)).slice(0, 3).map(({ one }) => one);
+}
+
+function commonStart(a: string, b: string): number {
+  let length = 0;
+  while (length < a.length && a[length] === b[length]) length++;
+  return length;
 }
 
 /** Levenshtein distance, one row at a time. */

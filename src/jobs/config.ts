@@ -40,7 +40,7 @@ export function loadConfig(path: string): LoadedConfig {
   }
   const document = parseDocument(text, { lineCounter: lines });
   const fault = document.errors[0];
-  if (fault) throw new Problem('usage', `this is not YAML: ${fault.message.split('\n')[0] ?? ''}`, { where: `${path}:${lines.linePos(fault.pos[0]).line}` });
+  if (fault) throw new Problem('usage', `this is not YAML: ${fault.message.split('\n')[0] ?? ''}`, { where: `${path}:${lines.linePos(fault.pos[0]).line}`, remedy: 'mend this line, or begin anew with "pochette init" in another folder' });
   const parsed = Config.safeParse(document.toJS({ maxAliasCount: 0 }));
   if (parsed.success) return { config: parsed.data, path };
   const issue = parsed.error.issues[0] as z.core.$ZodIssue;

@@ -77,8 +77,8 @@ function forward(address: string, incoming: IncomingMessage, body: Buffer, outgo
   onward.end(body);
 }
 
-export function startSite(name: string, folder: string, seed: string): Promise<TestSite> {
-  const child = spawn(process.execPath, [join(DIST, 'standin.cjs'), '--folder', folder, '--seed', seed], { stdio: ['pipe', 'pipe', 'inherit'] });
+export function startSite(name: string, folder: string, seed: string, port = '0'): Promise<TestSite> {
+  const child = spawn(process.execPath, [join(DIST, 'standin.cjs'), '--folder', folder, '--seed', seed, '--port', port], { stdio: ['pipe', 'pipe', 'inherit'] });
   return new Promise((settle, fail) => {
     child.once('exit', (code) => { fail(new Error(`site ${name} ended with ${code}`)); });
     createInterface({ input: child.stdout }).once('line', (line) => {

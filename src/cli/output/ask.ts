@@ -7,7 +7,7 @@ export async function consent(context: Context, site: string, question: string):
   const { guarded } = context.workspace.site(site);
   const yes = context.options['yes'] === true;
   const confirmed = textOption(context.options, 'confirm');
-  if (confirmed !== undefined && confirmed !== site) throw new Problem('usage', `--confirm says "${confirmed}", and the site is ${site}`);
+  if (confirmed !== undefined && confirmed !== site) throw new Problem('usage', `--confirm says "${confirmed}", and the site is ${site}`, { remedy: `write --confirm ${site} if that is the site you mean` });
   if (guarded ? confirmed === site && yes : yes) return true;
   if (!context.call.stdin.isTTY || !context.call.stdout.isTTY || context.json) {
     throw new Problem('blocked', guarded ? `${site} is guarded: nothing is written before its name was given` : `nothing is written to ${site} without a yes`, {
