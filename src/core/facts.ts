@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 
 /** What a site says of itself. The schema is the protocol's; types travel inward from here. */
 export const Extension = z.object({

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { shortKind } from './address.ts';
 import { parsePath, type Path } from './path.ts';
 import { Problem } from './problem.ts';

@@ -1,7 +1,7 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
 import { LineCounter, parseDocument } from 'yaml';
-import { z } from 'zod';
+import * as z from 'zod';
 import { Problem } from '../core/problem.ts';
 
 export const CONFIG_FILE = 'pochette.yaml';

@@ -1,5 +1,5 @@
 import { parse, stringify } from 'yaml';
-import { z } from 'zod';
+import * as z from 'zod';
 import { firstIssue } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
 import { planSteps, type Block, type ItemStep, type Planned, type PlannedFile, type Step } from '../core/route.ts';

@@ -10,7 +10,7 @@ export async function siteStatuses(workspace: Workspace): Promise<SiteStatus[]> 
     const { url, role, guarded } = workspace.site(name);
     const base = { name, url, role, guarded };
     try {
-      const connector = workspace.connector(name);
+      const connector = await workspace.connector(name);
       try { return { ...base, facts: await connector.facts() }; } finally { await connector.close(); }
     } catch (error) {
       if (!isProblem(error)) throw error;

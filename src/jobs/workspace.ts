@@ -4,11 +4,9 @@ import { dirname, join } from 'node:path';
 import { Problem } from '../core/problem.ts';
 import { nearest } from '../core/selector.ts';
 import type { Connector } from '../sites/connector.ts';
-import { HttpConnector } from '../sites/http/connector.ts';
 import { findConfig, loadConfig, readToken, type LoadedConfig, type SiteConfig } from './config.ts';
 import { RecordsFolder } from './records/folder.ts';
-import { FileSource } from './sources/file.ts';
-import { SiteSource } from './sources/site.ts';
+import type { SiteSource } from './sources/site.ts';
 import type { Source } from './sources/source.ts';
 
 /** How far long work has come. Bytes where they are known. */
@@ -45,13 +43,16 @@ export class Workspace {
     throw new Problem('usage', `there is no site "${name}" in the configuration`, { where: this.loaded.path, remedy: `${near.length > 0 ? `did you mean ${near.join(', ')}? ` : ''}configured sites: ${Object.keys(sites).join(', ')}` });
   }
 
-  connector(name: string): Connector {
+  /** Connectors and sources are loaded when they are needed: the program starts faster without them. */
+  async connector(name: string): Promise<Connector> {
     const site = this.site(name);
+    const { HttpConnector } = await import('../sites/http/connector.ts');
     return new HttpConnector(name, site.url, readToken(name, site, this.loaded.path));
   }
 
   async openSite(name: string): Promise<SiteSource> {
-    const connector = this.connector(name);
+    const connector = await this.connector(name);
+    const { SiteSource } = await import('./sources/site.ts');
     try { return await SiteSource.open(connector); } catch (error) { await connector.close(); throw error; }
   }
 
@@ -61,7 +62,9 @@ export class Workspace {
   }
 
   async open(word: string): Promise<Source> {
-    return this.isFile(word) ? FileSource.open(word) : this.openSite(word);
+    if (!this.isFile(word)) return this.openSite(word);
+    const { FileSource } = await import('./sources/file.ts');
+    return FileSource.open(word);
   }
 
   newRunId(): string {

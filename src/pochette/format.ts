@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { parseAddress, type Address } from '../core/address.ts';
 import { sha256 } from '../core/canonical.ts';
 import { Facts } from '../core/facts.ts';

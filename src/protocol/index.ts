@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Extension, Facts, Theme } from '../core/facts.ts';
 
 export { KindDescription, type KindInput } from '../core/kind.ts';

@@ -1,4 +1,4 @@
-import cliProgress from 'cli-progress';
+import type { SingleBar } from 'cli-progress';
 import type { OnProgress } from '../../jobs/workspace.ts';
 
 const AFTER_MS = 1000;
@@ -7,15 +7,20 @@ const AFTER_MS = 1000;
 export function progressBar(stream: NodeJS.WriteStream, wanted: boolean): { onProgress: OnProgress; stop: () => void } {
   if (!wanted || !stream.isTTY) return { onProgress: () => undefined, stop: () => undefined };
   const begun = Date.now();
-  let bar: cliProgress.SingleBar | undefined;
+  let library: typeof import('cli-progress') | undefined;
+  let asked = false;
+  let bar: SingleBar | undefined;
   let phase = '';
   return {
     onProgress(progress) {
       if (Date.now() - begun < AFTER_MS) return;
+      // Loaded only where work takes long.
+      if (!asked) { asked = true; void import('cli-progress').then((loaded) => { library = loaded.default; }); }
+      if (!library) return;
       if (!bar || phase !== progress.phase) {
         bar?.stop();
         phase = progress.phase;
-        bar = new cliProgress.SingleBar({ format: '{phase}  {bar}  {value} of {total}, {eta_formatted} left', barsize: 30, stream, clearOnComplete: true, hideCursor: true }, cliProgress.Presets.shades_grey);
+        bar = new library.SingleBar({ format: '{phase}  {bar}  {value} of {total}, {eta_formatted} left', barsize: 30, stream, clearOnComplete: true, hideCursor: true }, library.Presets.shades_grey);
         bar.start(progress.total, progress.done, { phase });
       }
       bar.setTotal(progress.total);
