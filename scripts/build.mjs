@@ -9,7 +9,7 @@ process.chdir(fileURLToPath(new URL('..', import.meta.url)));
 rmSync('dist', { recursive: true, force: true });
 const { version } = JSON.parse(readFileSync('package.json', 'utf8'));
 const APART = ['undici', 'prompts', 'cli-progress'];
-const common = { bundle: true, platform: 'node', target: 'node20', logLevel: 'warning', legalComments: 'none', minify: true, keepNames: true };
+const common = { bundle: true, platform: 'node', target: 'node20', logLevel: 'warning', legalComments: 'none', minify: !process.env.POCHETTE_READABLE };
 // `require` loads a CommonJS file faster than `import` does, which scans it for exports first.
 const program = { ...common, format: 'cjs', supported: { 'dynamic-import': false } };
 const apart = {

@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { hash } from 'node:crypto';
 import canonicalize from 'canonicalize';
 import type { Json } from './json.ts';
 
@@ -9,5 +9,5 @@ export function canonical(value: Json): string {
 
 /** SHA-256 in hexadecimal. */
 export function sha256(bytes: string | Uint8Array): string {
-  return createHash('sha256').update(bytes).digest('hex');
+  return hash('sha256', bytes, 'hex');
 }

@@ -20,6 +20,11 @@ export function itemBytes(item: PortableItem): string {
   return canonical({ address: item.address, covers: item.covers, kind: item.kind, value: item.value } as Json);
 }
 
+/** The same from a value that is canonical already, for an item that is covered whole. */
+export function itemText(address: Address, kind: string, value: string): string {
+  return `{"address":${JSON.stringify(address)},"covers":"all","kind":${JSON.stringify(kind)},"value":${value}}`;
+}
+
 export function fingerprint(item: PortableItem): string {
   return sha256(itemBytes(item));
 }

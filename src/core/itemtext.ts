@@ -3,7 +3,7 @@ import { byCodeUnit, isObject, setOwn, type Json, type JsonObject } from './json
 import type { PortableItem } from './item.ts';
 
 /** An item as YAML text, members in code-unit order, long texts as blocks: the form for reading and for pipes. */
-export function itemText(item: PortableItem): string {
+export function itemYaml(item: PortableItem): string {
   return stringify({ address: item.address, kind: item.kind, covers: item.covers, value: sorted(item.value) }, { lineWidth: 0, aliasDuplicateObjects: false });
 }
 

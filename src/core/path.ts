@@ -3,7 +3,12 @@ import { childOf, childrenOf, type Node, unwrap } from './tree.ts';
 
 /** RFC 9535 JSONPath limited to names, indices, wildcard and descendant. */
 type Step = { down: boolean; at: { name: string } | { index: number } | 'any' };
-export interface Path { readonly text: string; readonly steps: readonly Step[] }
+export interface Path {
+  readonly text: string;
+  readonly steps: readonly Step[];
+  /** The names of a path that is made of names alone: most are, and these are walked without a list at every step. */
+  readonly names: readonly string[] | undefined;
+}
 
 /** A found node with the way to it. `parent` holds it under the last of `way`. */
 export interface Match { readonly way: readonly (string | number)[]; readonly parent: Node; readonly node: Node }
@@ -21,7 +26,12 @@ export function parsePath(text: string): Path {
     if (!found) throw badPath(text, from);
     steps.push(stepOf(found));
   }
-  return { text, steps };
+  return { text, steps, names: namesOf(steps) };
+}
+
+function namesOf(steps: readonly Step[]): string[] | undefined {
+  const names = steps.flatMap(({ down, at }) => (!down && at !== 'any' && 'name' in at ? [at.name] : []));
+  return names.length === steps.length ? names : undefined;
 }
 
 function stepOf(found: RegExpExecArray): Step {
@@ -39,9 +49,24 @@ function badPath(text: string, at: number): Problem {
 
 /** All nodes at a path, in document order, each once. */
 export function matches(root: Node, path: Path): Match[] {
+  if (path.names) return atNames(root, path.names);
   let found: Match[] = [{ way: [], parent: undefined, node: root }];
-  for (const step of path.steps) found = found.flatMap((match) => take(match, step));
+  for (const step of path.steps) {
+    found = found.flatMap((match) => take(match, step));
+    if (found.length === 0) break;
+  }
   return found;
+}
+
+function atNames(root: Node, names: readonly string[]): Match[] {
+  let parent: Node;
+  let node: Node = root;
+  for (const name of names) {
+    parent = node;
+    node = Array.isArray(unwrap(parent)) ? undefined : childOf(parent, name);
+    if (node === undefined) return [];
+  }
+  return [{ way: names, parent, node }];
 }
 
 function take(match: Match, step: Step): Match[] {

@@ -42,16 +42,18 @@ export function readText(text: string): string | Text {
   if (!text.includes(OPEN)) return text;
   const pieces: TextPiece[] = [];
   let plain = '';
-  for (let i = 0; i < text.length; i++) {
-    if (text[i] !== OPEN) { plain += text[i]; continue; }
-    if (text[i + 1] === OPEN) { plain += OPEN; i++; continue; }
-    const end = text.indexOf('⟧', i);
-    if (end < 0) throw unknownNotation(`the text "${text.slice(i, i + 40)}"`);
+  let from = 0;
+  for (let at = text.indexOf(OPEN); at >= 0; at = text.indexOf(OPEN, from)) {
+    plain += text.slice(from, at);
+    if (text[at + 1] === OPEN) { plain += OPEN; from = at + 2; continue; }
+    const end = text.indexOf('⟧', at);
+    if (end < 0) throw unknownNotation(`the text "${text.slice(at, at + 40)}"`);
     if (plain !== '') pieces.push(plain);
     plain = '';
-    pieces.push(readToken(text.slice(i + 1, end)));
-    i = end;
+    pieces.push(readToken(text.slice(at + 1, end)));
+    from = end + 1;
   }
+  plain += text.slice(from);
   if (plain !== '') pieces.push(plain);
   return pieces.every((piece) => typeof piece === 'string') ? pieces.join('') : new Text(pieces);
 }

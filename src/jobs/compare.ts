@@ -26,16 +26,18 @@ export interface ItemFinding {
   /** References of the source that the target cannot follow. */
   readonly missing: readonly { at: string; to: Address; strong: boolean }[];
 }
+/** `places: false`: say which items differ, and do not open them. */
+export interface CompareOptions { readonly decisions?: Decisions | undefined; readonly places?: boolean }
 export interface Comparison { readonly selection: Selection; readonly findings: AsyncIterable<ItemFinding> }
 export const NO_DECISIONS: Decisions = { matches: {}, leaveMissing: false };
 
 /** Compares what is chosen of a source with a target, as one walk over two sorted streams. */
-export function compare(from: Source, to: Source, selectors: readonly string[], decisions: Decisions = NO_DECISIONS): Comparison {
+export function compare(from: Source, to: Source, selectors: readonly string[], options: CompareOptions = {}): Comparison {
   const chosen = select(from, selectors);
-  return { selection: chosen, findings: walk(from, to, selectors, chosen, decisions) };
+  return { selection: chosen, findings: walk(from, to, selectors, chosen, options) };
 }
 
-async function* walk(from: Source, to: Source, selectors: readonly string[], chosen: Selection, decisions: Decisions): AsyncGenerator<ItemFinding> {
+async function* walk(from: Source, to: Source, selectors: readonly string[], chosen: Selection, { decisions = NO_DECISIONS, places = true }: CompareOptions): AsyncGenerator<ItemFinding> {
   const settler = to instanceof SiteSource ? new Settler(decisions, to.index, new Set(chosen.chosen.keys()), from.kinds) : undefined;
   const kinds = new Set([...from.listed().values()].map((one) => one.kind));
   const parsed = selectors.map(parseSelector);
@@ -43,18 +45,21 @@ async function* walk(from: Source, to: Source, selectors: readonly string[], cho
   const some = chosen.everything ? undefined : new Set(chosen.chosen.keys());
   const targets = chosen.everything ? to.rows() : to.rows(new Set([...to.listed()].filter(([address, one]) => some?.has(address) || selection(parsed, address, one.kind) !== undefined).map(([address]) => address)));
   for await (const { left, right } of paired(from.rows(some), targets)) {
-    if (left) yield await findingOf(left, right, from, chosen, settler);
+    if (left) yield await findingOf(left, right, { from, chosen, settler, places });
     else if (right && ofInterest(right)) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, missing: [] };
   }
 }
 
-async function findingOf(left: SourceRow, right: SourceRow | undefined, from: Source, chosen: Selection, settler: Settler | undefined): Promise<ItemFinding> {
+interface Walk { readonly from: Source; readonly chosen: Selection; readonly settler: Settler | undefined; readonly places: boolean }
+
+async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, chosen, settler, places }: Walk): Promise<ItemFinding> {
   const kind = from.kinds.get(left.kind);
   const covered = kind ? await narrowed(left, kind, chosen.chosen.get(left.address) ?? 'all') : left;
   const source = settler ? await settler.settled(covered) : covered;
   const base = { address: left.address, kind: left.kind, title: left.title, covers: source.covers, source, missing: settler?.missing(covered) ?? [], ...(right ? { target: right } : {}) };
   if (!right) return { ...base, status: 'new', changes: [] };
   if (source.fingerprint === right.fingerprint) return { ...base, status: 'same', changes: [] };
+  if (!places && source.covers === 'all') return { ...base, status: 'differs', changes: [] };
   const [item, whole] = await Promise.all([source.load(), right.load()]);
   const target = kind && source.covers !== 'all' ? project(kind, whole, source.covers) : whole;
   if (kind && source.covers !== 'all' && fingerprint(target) === source.fingerprint) return { ...base, status: 'same', changes: [] };

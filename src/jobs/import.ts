@@ -25,12 +25,15 @@ export interface ImportResult {
   /** Items that read back other than they were sent. */
   readonly unequal: readonly Unequal[];
   readonly followUps: readonly FollowUp[];
+  /** From taking the lock to giving it back. */
+  readonly took: { readonly seconds: number; readonly requests: number; readonly bytesSent: number };
 }
 
 /** Goes a route: lock, safety copy, files, items level by level, what closes circles, caches; then reads everything back and compares. */
 export async function importPlan(workspace: Workspace, plan: Plan): Promise<ImportResult> {
   const { target, route } = plan;
   if (route.blocks.length > 0) throw new Problem('blocked', `the route is blocked in ${route.blocks.length} places`, { remedy: 'see "pochette route"' });
+  const begun = { at: performance.now(), ...target.connector.traffic };
   const run = await Run.begin(workspace, target, { verb: 'import', from: plan.source.label, fromSite: plan.source.origin.site.id });
   let back: Unequal[];
   try {
@@ -49,6 +52,7 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
   }
   return {
     run: run.id, created: run.record.created, updated: run.record.updated - completionCount(route.steps), files: run.record.files, unequal: back, followUps: route.followUps,
+    took: { seconds: (performance.now() - begun.at) / 1000, requests: target.connector.traffic.requests - begun.requests, bytesSent: target.connector.traffic.bytes - begun.bytes },
     seen: itemSteps(route.steps).map((step) => ({ address: step.item, title: step.title, url: seenUrl(target, step.item) })),
   };
 }

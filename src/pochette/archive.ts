@@ -1,9 +1,9 @@
-import { createHash } from 'node:crypto';
-import type { Readable } from 'node:stream';
-import { crc32 } from 'node:zlib';
+import { crc32, inflateRawSync } from 'node:zlib';
 import yauzl from 'yauzl';
+import { sha256 } from '../core/canonical.ts';
 import { Problem } from '../core/problem.ts';
 import { MEMBER_NAME } from './format.ts';
+import { WindowReader } from './windowreader.ts';
 
 /** Limits for a file from a stranger. */
 const LIMITS = { memberBytes: 256 * 2 ** 20, totalBytes: 8 * 2 ** 30, ratio: 250, ratioFrom: 2 ** 20, members: 500_000 } as const;
@@ -12,20 +12,23 @@ const LIMITS = { memberBytes: 256 * 2 ** 20, totalBytes: 8 * 2 ** 30, ratio: 250
 export class Archive {
   readonly #zip: yauzl.ZipFile;
   readonly #members: ReadonlyMap<string, yauzl.Entry>;
+  readonly #reader: WindowReader;
   readonly path: string;
 
-  private constructor(path: string, zip: yauzl.ZipFile, members: ReadonlyMap<string, yauzl.Entry>) {
+  private constructor(path: string, reader: WindowReader, zip: yauzl.ZipFile, members: ReadonlyMap<string, yauzl.Entry>) {
     this.path = path;
+    this.#reader = reader;
     this.#zip = zip;
     this.#members = members;
   }
 
   static async open(path: string): Promise<Archive> {
-    const zip = await openZip(path);
+    const reader = new WindowReader(path);
     try {
-      return new Archive(path, zip, await listMembers(path, zip));
+      const zip = await openZip(path, reader);
+      return new Archive(path, reader, zip, await listMembers(path, zip));
     } catch (error) {
-      zip.close();
+      reader.end();
       throw error;
     }
   }
@@ -33,30 +36,32 @@ export class Archive {
   names(): string[] { return [...this.#members.keys()]; }
   has(name: string): boolean { return this.#members.has(name); }
   size(name: string): number { return this.#members.get(name)?.uncompressedSize ?? 0; }
-  close(): void { this.#zip.close(); }
+  close(): void { this.#reader.end(); }
 
   /** The bytes of a member; `digest` is what they must have. */
   async read(name: string, digest?: string): Promise<Buffer> {
-    const member = this.#members.get(name);
-    if (!member) throw unreadable(this.path, `${name} is missing`);
-    const chunks: Buffer[] = [];
-    try {
-      for await (const chunk of await this.#stream(member)) chunks.push(chunk as Buffer);
-    } catch (error) {
-      throw unreadable(this.path, `${name} is damaged`, error);
-    }
-    const bytes = Buffer.concat(chunks);
-    // The reader checks sizes only.
-    if (crc32(bytes) !== member.crc32) throw unreadable(this.path, `${name} is damaged: its checksum is wrong`);
-    if (digest !== undefined && createHash('sha256').update(bytes).digest('hex') !== digest) {
-      throw unreadable(this.path, `${name} was altered: its SHA-256 is not the one in the manifest`);
-    }
+    const entry = this.#members.get(name);
+    if (!entry) throw unreadable(this.path, `${name} is missing`);
+    let bytes: Buffer;
+    try { bytes = await this.#unpack(entry); } catch (error) { throw unreadable(this.path, `${name} is damaged`, error); }
+    // The ZIP reader itself does not look at checksums.
+    if (bytes.length !== entry.uncompressedSize || crc32(bytes) !== entry.crc32) throw unreadable(this.path, `${name} is damaged: its checksum is wrong`);
+    if (digest !== undefined && sha256(bytes) !== digest) throw unreadable(this.path, `${name} was altered: its SHA-256 is not the one in the manifest`);
     return bytes;
   }
 
-  #stream(entry: yauzl.Entry): Promise<Readable> {
+  /** Members are small and unpacked at once, with the declared size as the limit; a stream for each would take most of the time. */
+  #unpack(entry: yauzl.Entry): Promise<Buffer> {
+    const DEFLATED = 8;
+    if (entry.isEncrypted() || (entry.compressionMethod !== 0 && entry.compressionMethod !== DEFLATED)) throw new Error('it is packed in a way that is not accepted');
     return new Promise((resolve, reject) => {
-      this.#zip.openReadStream(entry, (error, stream) => { if (error) reject(error); else resolve(stream); });
+      this.#zip.readLocalFileHeader(entry, { minimal: true }, (error, header) => {
+        if (error) { reject(error); return; }
+        try {
+          const packed = this.#reader.bytes(header.fileDataStart, entry.compressedSize);
+          resolve(entry.compressionMethod === DEFLATED ? inflateRawSync(packed, { maxOutputLength: Math.max(1, entry.uncompressedSize) }) : packed);
+        } catch (fault) { reject(fault instanceof Error ? fault : new Error(String(fault))); }
+      });
     });
   }
 }
@@ -65,12 +70,11 @@ export function unreadable(path: string, what: string, cause?: unknown): Problem
   return new Problem('unreadable', what, { where: path, remedy: 'fetch the file again from where it came, or export it again', cause });
 }
 
-function openZip(path: string): Promise<yauzl.ZipFile> {
+function openZip(path: string, reader: WindowReader): Promise<yauzl.ZipFile> {
   return new Promise((resolve, reject) => {
-    yauzl.open(path, { lazyEntries: true, autoClose: false, validateEntrySizes: true }, (error: (Error & { code?: string }) | null, zip) => {
-      if (!error) { resolve(zip); return; }
-      if (error.code === 'ENOENT') reject(new Problem('usage', 'there is no such file', { where: path, cause: error }));
-      else reject(unreadable(path, error.code === undefined ? 'this is not a pochette: it is no ZIP archive, or it was cut short' : error.message, error));
+    yauzl.fromRandomAccessReader(reader, reader.size, { lazyEntries: true, autoClose: false, validateEntrySizes: true }, (error, zip) => {
+      if (error) reject(unreadable(path, 'this is not a pochette: it is no ZIP archive, or it was cut short', error));
+      else resolve(zip);
     });
   });
 }

@@ -1,4 +1,5 @@
 import { sha256 } from '../core/canonical.ts';
+import * as z from 'zod';
 import { fingerprint, readItem, type PortableItem } from '../core/item.ts';
 import { byCodeUnit } from '../core/json.ts';
 import { compileKinds, firstIssue, type Kinds } from '../core/kind.ts';
@@ -9,11 +10,15 @@ import { Archive, unreadable } from './archive.ts';
 import { About, FORMAT, IndexLine, itemMember, MEMBERS, typeOfMember } from './format.ts';
 import { parseJson } from './parse.ts';
 
+/** SHA-256 in hexadecimal. */
+const DIGEST_LENGTH = 64;
+
 /** A pochette opened for reading. What is read is checked: digests, names, keys, depth. */
 export class Pochette {
   readonly #archive: Archive;
   readonly #digests: ReadonlyMap<string, string>;
   readonly #media: ReadonlyMap<string, string>;
+  #lines: Promise<readonly IndexLine[]> | undefined;
   readonly about: About;
   readonly kinds: Kinds;
   /** The lasting digest of the file: that of its tag manifest. */
@@ -49,15 +54,19 @@ export class Pochette {
   get path(): string { return this.#archive.path; }
   close(): void { this.#archive.close(); }
 
-  /** Lines of the index, in order. */
-  async lines(): Promise<IndexLine[]> {
-    const text = (await this.#read(MEMBERS.index)).toString();
-    const lines = text.split('\n').filter((line) => line !== '').map((line, i): IndexLine => {
-      const from = `${this.path}, ${MEMBERS.index}, line ${i + 1}`;
-      const parsed = IndexLine.safeParse(parseJson(line, from));
-      if (!parsed.success) throw new Problem('unreadable', firstIssue(parsed.error), { where: from });
-      return parsed.data;
-    });
+  /** Lines of the index, in order; read once. */
+  lines(): Promise<readonly IndexLine[]> {
+    this.#lines ??= this.#readLines();
+    return this.#lines;
+  }
+
+  async #readLines(): Promise<IndexLine[]> {
+    const from = `${this.path}, ${MEMBERS.index}`;
+    const text = (await this.#read(MEMBERS.index)).toString().trimEnd();
+    // One parse for all lines is much faster than one for each.
+    const parsed = z.array(IndexLine).safeParse(parseJson(`[${text.replaceAll('\n', ',')}]`, from));
+    if (!parsed.success) throw new Problem('unreadable', firstIssue(parsed.error), { where: `${from}, line ${Number(parsed.error.issues[0]?.path[0] ?? 0) + 1}` });
+    const lines = parsed.data;
     if (lines.some((line, i) => i > 0 && byCodeUnit((lines[i - 1] as IndexLine).address, line.address) >= 0)) throw unreadable(this.path, 'the index is not in order, or names an item twice');
     return lines;
   }
@@ -69,8 +78,9 @@ export class Pochette {
 
   async item(line: IndexLine): Promise<PortableItem> {
     const member = itemMember(line.address);
+    if (this.#digests.get(member) !== line.fingerprint) throw unreadable(this.path, `${member} is not the item that the index names`);
     const item = readItem(parseJson((await this.#read(member)).toString(), `${this.path}, ${member}`), member);
-    if (fingerprint(item) !== line.fingerprint || item.address !== line.address) throw unreadable(this.path, `${member} is not the item that the index names`);
+    if (item.address !== line.address) throw unreadable(this.path, `${member} is not the item that the index names`);
     try { readNotation(item.value); } catch (error) {
       throw error instanceof Problem ? new Problem('unreadable', error.message, { where: `${this.path}, ${line.address}`, ...(error.remedy === undefined ? {} : { remedy: error.remedy }) }) : error;
     }
@@ -98,7 +108,9 @@ export class Pochette {
       await this.#archive.read(name, digest);
       onMember?.(++done, this.#digests.size);
     }
-    for (const line of await this.lines()) await this.item(line);
+    for (const line of await this.lines()) {
+      if (fingerprint(await this.item(line)) !== line.fingerprint) throw unreadable(this.path, `the item ${line.address} is not in canonical form`);
+    }
     return done;
   }
 
@@ -108,11 +120,13 @@ export class Pochette {
 }
 
 function readManifest(text: string, path: string): Map<string, string> {
-  return new Map(text.split('\n').filter((line) => line !== '').map((line): [string, string] => {
-    const found = /^([0-9a-f]{64}) {2}(.+)$/.exec(line);
-    if (!found) throw unreadable(path, `a line of a manifest is not understood: ${line.slice(0, 80)}`);
-    return [found[2] as string, found[1] as string];
-  }));
+  const digests = new Map<string, string>();
+  for (const line of text.split('\n')) {
+    if (line === '') continue;
+    if (!line.startsWith('  ', DIGEST_LENGTH) || line.length <= DIGEST_LENGTH + 2) throw unreadable(path, `a line of a manifest is not understood: ${line.slice(0, 80)}`);
+    digests.set(line.slice(DIGEST_LENGTH + 2), line.slice(0, DIGEST_LENGTH));
+  }
+  return digests;
 }
 
 function readAbout(json: unknown, path: string): About {

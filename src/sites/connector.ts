@@ -12,6 +12,8 @@ export interface Connector {
   readonly name: string;
   /** The configured address. */
   readonly url: string;
+  /** Requests made and bytes sent so far. */
+  readonly traffic: { readonly requests: number; readonly bytes: number };
   facts(): Promise<Facts>;
   /** Descriptions as the site tells them; the core checks and compiles them. */
   kinds(): Promise<unknown[]>;

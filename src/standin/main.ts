@@ -1,22 +1,19 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { seedSite, SITES, type SiteName } from './scenario/seed.ts';
+import { moveIn, seedSite, SITES, type SiteName } from './scenario/seed.ts';
 import { startSite } from './server.ts';
 
-/** `standin --folder F [--seed dev|live|old] [--port N]`: serves one simulated site; prints its address as JSON once it listens. */
+/** `standin --folder F [--seed dev|live|old] [--port N] [--own-address]`: serves one simulated site; prints its address as JSON once it listens. */
 async function main(): Promise<void> {
-  const { values } = parseArgs({ options: { folder: { type: 'string' }, seed: { type: 'string' }, port: { type: 'string', default: '0' } } });
+  const { values } = parseArgs({ options: { folder: { type: 'string' }, seed: { type: 'string' }, port: { type: 'string', default: '0' }, 'own-address': { type: 'boolean', default: false } } });
   const { folder, seed } = values;
   if (folder === undefined) throw new Error('--folder is needed');
   const fresh = !existsSync(join(folder, 'site.json'));
   if (fresh && !SITES.includes(seed as SiteName)) throw new Error(`the folder ${folder} holds no site: name one to begin with, --seed ${SITES.join('|')}`);
   if (fresh) seedSite(folder, seed as SiteName);
   const { site, app } = await startSite(folder, Number(values.port));
-  if (fresh) {
-    const { moveIn } = await import('./scenario/seed.ts');
-    moveIn(site);
-  }
+  if (fresh || values['own-address']) moveIn(site);
   process.stdout.write(JSON.stringify({ address: site.address, tokens: site.cms.state.config.tokens }) + '\n');
   const stop = (): void => { void app.close().then(() => process.exit(0)); };
   process.on('SIGTERM', stop);

@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
-import { checkRequirements, compileKinds, Exporter, Importer, makeAddress, nearest, parseAddress, parseSelector, partsWithNeeds, project, RequirementList, requirementsOf, selection, settle, type Facts, type Json } from '../../src/core/index.ts';
+import { checkRequirements, compileKinds, Importer, makeAddress, nearest, parseAddress, parseSelector, partsWithNeeds, project, RequirementList, requirementsOf, selection, settle, type Facts, type Json } from '../../src/core/index.ts';
 import { pairedTest } from '../helpers/streams.ts';
-import { kindOf, twoSites } from '../helpers/arbitrary.ts';
+import { kindOf, portableOf, twoSites } from '../helpers/arbitrary.ts';
 import fc from 'fast-check';
 
 const KIND = kindOf({
@@ -13,7 +13,7 @@ const KIND = kindOf({
 });
 const { dev, live, kinds } = twoSites(KIND, ['a', 'b']);
 const carry = (source: unknown, target: unknown, covers: 'all' | string[] = 'all'): unknown => {
-  const { value } = new Exporter(dev).portable(KIND, source);
+  const { value } = portableOf(dev, KIND, source);
   const item = project(KIND, { address: 'template:a', kind: KIND.id, covers: 'all', value }, covers);
   return new Importer(live, kinds).local(KIND, item, target).value;
 };
@@ -35,7 +35,7 @@ describe('what comes to a target that has the item', () => {
 
   test('a secret stays also where the source lacks everything around it, and nothing leaves the source', () => {
     expect(carry({ title: 'x', option: '{}', rows: [] }, target)).toMatchObject({ option: '{"mail":{"sender":"live@x"},"pay":{"key":"live-key"}}', rows: [] });
-    const { value, withheld } = new Exporter(dev).portable(KIND, source);
+    const { value, withheld } = portableOf(dev, KIND, source);
     expect(JSON.stringify(value)).not.toMatch(/dev-key|s-dev|dev@x/);
     expect(withheld).toEqual([{ at: '/option/mail/sender', why: 'site-bound' }, { at: '/option/pay/key', why: 'secret' }, { at: '/rows/o/secret', why: 'secret' }, { at: '/views', why: 'volatile' }]);
   });
@@ -47,7 +47,7 @@ describe('what comes to a target that has the item', () => {
 
 describe('references to nothing', () => {
   test('keep their raw id and are named', () => {
-    const { value, lost } = new Exporter(dev).portable(KIND, { to: 1_777_777 });
+    const { value, lost } = portableOf(dev, KIND, { to: 1_777_777 });
     expect(lost).toEqual([{ at: '/to', raw: 1_777_777 }]);
     expect(new Importer(dev, kinds).local(KIND, { value, covers: 'all' }).value).toEqual({ to: 1_777_777 });
   });

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { compileKind, KindDescription, SiteIndex, type Kind, type KindInput, type Kinds } from '../../src/core/index.ts';
+import { compileKind, Exporter, KindDescription, SiteIndex, type Json, type Kind, type Portable, type KindInput, type Kinds } from '../../src/core/index.ts';
 
 /** Values as I-JSON has them, with texts and keys that look like our own notation. */
 export const trickyText = fc.oneof(
@@ -27,4 +27,10 @@ export function twoSites(kind: Kind, names: readonly string[]): { dev: SiteIndex
     return index;
   };
   return { dev: build('http://dev.example', 1_000_000), live: build('https://live.example:8443/shop', 2_000_000), kinds };
+}
+
+/** The portable form, with its value read. */
+export function portableOf(index: SiteIndex, kind: Kind, local: unknown): Portable & { value: Json } {
+  const portable = new Exporter(index).portable(kind, local);
+  return { ...portable, value: JSON.parse(portable.text) as Json };
 }

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { Exporter, fingerprint, itemBytes, sha256, type PortableItem, type SourceRow } from '../../src/core/index.ts';
+import { fingerprint, itemBytes, sha256, type PortableItem, type SourceRow } from '../../src/core/index.ts';
 import { sortedBy } from '../../src/core/json.ts';
 import { Archive } from '../../src/pochette/archive.ts';
 import { About, BAGIT, itemMember, MEMBERS } from '../../src/pochette/format.ts';
@@ -12,7 +12,7 @@ import { Pochette } from '../../src/pochette/read.ts';
 import { seal, sealKey, unseal } from '../../src/pochette/seal.ts';
 import { PochetteWriter } from '../../src/pochette/write.ts';
 import { ZipWriter } from '../../src/pochette/zipwriter.ts';
-import { kindOf, trickyJson, twoSites } from '../helpers/arbitrary.ts';
+import { kindOf, portableOf, trickyJson, twoSites } from '../helpers/arbitrary.ts';
 
 const KIND = kindOf();
 const { dev } = twoSites(KIND, ['a']);
@@ -25,9 +25,9 @@ beforeAll(() => { folder = mkdtempSync(join(tmpdir(), 'pochette-file-')); });
 afterAll(() => { rmSync(folder, { recursive: true, force: true }); });
 
 function rowOf(name: string, value: unknown): { row: SourceRow; item: PortableItem } {
-  const portable = new Exporter(dev).portable(KIND, value);
+  const portable = portableOf(dev, KIND, value);
   const item: PortableItem = { address: `template:${name}`, covers: 'all', kind: KIND.id, value: portable.value };
-  return { item, row: { ...portable, address: item.address, kind: KIND.id, title: name, covers: 'all', fingerprint: fingerprint(item), size: itemBytes(item).length, load: () => Promise.resolve(item) } };
+  return { item, row: { ...portable, text: itemBytes(item), address: item.address, kind: KIND.id, title: name, covers: 'all', fingerprint: fingerprint(item), size: itemBytes(item).length, load: () => Promise.resolve(item) } };
 }
 
 function write(name: string, values: Readonly<Record<string, unknown>>, files: readonly Buffer[] = []): { path: string; digest: string } {

@@ -11,7 +11,7 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
   const [source, target] = await Promise.all([workspace.open(from), workspace.open(to)]);
   try {
     const decisions = workspace.isFile(to) ? undefined : choicesOf(workspace, to, selectors, options);
-    const { selection, findings } = compare(source, target, selectors, decisions);
+    const { selection, findings } = compare(source, target, selectors, { decisions, places: options['short'] !== true });
     const counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
     const shown: ItemFinding[] = [];
     let done = 0;
@@ -47,7 +47,7 @@ function printItems(out: Printer, findings: readonly ItemFinding[], from: string
   for (const [kind, items] of groupBy(findings, (one) => kindOf(one.address))) {
     out.heading(kind);
     for (const one of items) {
-      out.line('  ', word(out, one.status, to), '  ', out.strong(one.address), '  ', out.faint(one.title), one.status === 'differs' ? out.faint(`  ${many(one.changes.length, 'place')}`) : '');
+      out.line('  ', word(out, one.status, to), '  ', out.strong(one.address), '  ', out.faint(one.title), one.status === 'differs' && !short ? out.faint(`  ${many(one.changes.length, 'place')}`) : '');
       if (!short) for (const change of one.changes) printChange(out, change, from, to);
     }
   }

@@ -60,16 +60,15 @@ async function go(context: Context, made: Plan, source: Source, to: string): Pro
     out.line('Nothing was written.');
     return EXIT.done;
   }
-  const begun = performance.now();
   const result = await importPlan(workspace, made);
   if (json) out.json({ result: 'done', from: source.label, to, ...result });
-  else printResult(out, result, { from: source.label, to, seconds: (performance.now() - begun) / 1000, quiet });
+  else printResult(out, result, { from: source.label, to, quiet });
   return result.unequal.length > 0 ? EXIT.differences : EXIT.done;
 }
 
-function printResult(out: Printer, result: ImportResult, { from, to, seconds, quiet }: { from: string; to: string; seconds: number; quiet: boolean }): void {
+function printResult(out: Printer, result: ImportResult, { from, to, quiet }: { from: string; to: string; quiet: boolean }): void {
   out.line();
-  out.line(out.good('Done: '), `run ${result.run} created ${many(result.created, 'item')}, updated ${result.updated} and uploaded ${many(result.files, 'file')} in ${seconds.toFixed(1)} s.`);
+  out.line(out.good('Done: '), `run ${result.run} created ${many(result.created, 'item')}, updated ${result.updated} and uploaded ${many(result.files, 'file')} in ${result.took.seconds.toFixed(1)} s.`);
   if (result.unequal.length === 0) out.line('Read back: every item on ', to, ' equals what was carried.');
   else {
     out.line(out.bad(`Read back: ${many(result.unequal.length, 'item')} are not what was carried.`));

@@ -1,4 +1,4 @@
-import { itemText } from '../../core/itemtext.ts';
+import { itemYaml } from '../../core/itemtext.ts';
 import { placeOf } from '../../core/address.ts';
 import { Problem } from '../../core/problem.ts';
 import { show } from '../../jobs/list.ts';
@@ -13,7 +13,7 @@ export const run: CommandRun = async ({ workspace, words, out, json, quiet }) =>
   try {
     const shown = await show(source, address);
     if (json) { out.json({ from: source.label, ...shown }); return EXIT.done; }
-    out.raw(clean(itemText(shown.item), true));
+    out.raw(clean(itemYaml(shown.item), true));
     if (quiet) return EXIT.done;
     const { refersTo, referredToBy, requires, withheld } = shown;
     out.line(`# fingerprint ${shown.fingerprint}`);

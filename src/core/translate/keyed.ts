@@ -1,7 +1,8 @@
 import { pointer } from '../address.ts';
 import type { Kind } from '../kind.ts';
 import { matches } from '../path.ts';
-import { childOf, childrenOf, isPlainObject, Text, unwrap, type Node } from '../tree.ts';
+import { keyName } from '../tokens.ts';
+import { childOf, childrenOf, Entries, isPlainObject, isSpecial, Text, unwrap, type Node, type Special } from '../tree.ts';
 
 /** Which lists of one tree go by a key; the list itself is the identity. */
 export type KeyedLists = Map<Node, string>;
@@ -54,16 +55,26 @@ export function namesAlong(root: Node, way: readonly (string | number)[], keyed:
   return names;
 }
 
-/** Visits every node below a root with its pointer segments. */
-export function walk(root: Node, keyed: KeyedLists, visit: (node: Node, names: readonly string[]) => void): void {
-  const open: { node: Node; names: readonly string[] }[] = [{ node: root, names: [] }];
-  while (open.length > 0) {
-    const { node, names } = open.pop() as { node: Node; names: readonly string[] };
-    visit(node, names);
-    const children = namedChildren(node, keyed);
-    for (let i = children.length - 1; i >= 0; i--) {
-      const [name, child] = children[i] as [string, Node];
-      open.push({ node: child, names: [...names, name] });
-    }
+/** Where a node stands: a chain of nodes and keys, written out only where it is wanted. */
+export interface Frame { readonly node: Node; readonly key: string | number; readonly above: Frame | undefined }
+
+export function pointerOf(frame: Frame, keyed: KeyedLists): string {
+  const names: (string | number)[] = [];
+  for (let at = frame; at.above; at = at.above) {
+    const list = keyed.get(unwrap(at.above.node));
+    names.push(list === undefined ? at.key : entryKey(at.node, list) ?? at.key);
   }
+  return pointer(names.reverse());
+}
+
+/** Visits every special node below a root, in document order. Depth is limited where values come in. */
+export function walkSpecial(node: Node, visit: (node: Special, frame: Frame) => void, key: string | number = '', above?: Frame): void {
+  if (typeof node !== 'object' || node === null) return;
+  const frame: Frame = { node, key, above };
+  if (isSpecial(node)) visit(node, frame);
+  const inner = unwrap(node);
+  if (Array.isArray(inner)) for (let i = 0; i < inner.length; i++) walkSpecial(inner[i], visit, i, frame);
+  else if (inner instanceof Entries) for (const [name, child] of inner.pairs) walkSpecial(child, visit, keyName(name), frame);
+  else if (isPlainObject(inner)) for (const name of Object.keys(inner)) walkSpecial(inner[name], visit, keyName(name), frame);
+  else if (inner !== node && isSpecial(inner)) visit(inner, frame);
 }

@@ -4,7 +4,7 @@ import { isObject, setOwn, type Json } from '../json.ts';
 import type { Coverage } from '../item.ts';
 import { matches } from '../path.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { childOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type TextPiece } from '../tree.ts';
+import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type TextPiece } from '../tree.ts';
 import { keyName } from '../tokens.ts';
 import { release } from './admit.ts';
 import { encode } from './codecs.ts';
@@ -175,10 +175,12 @@ function followOrder(node: Node, model: Node): Node {
   if (node instanceof Decoded) return new Decoded(node.codec, followOrder(node.body, unwrap(model)), node.how);
   const like = unwrap(model);
   if (Array.isArray(node)) return node.map((entry, i) => followOrder(entry, Array.isArray(like) ? like[i] : undefined));
-  if (node instanceof Entries) return node.ordered ? node : new Entries(node.pairs.map(([key, value]) => [key, followOrder(value, childOf(like, keyName(key)))]), false);
-  if (!isPlainObject(node)) return node;
-  const before = isPlainObject(like) ? Object.keys(like).filter((key) => Object.hasOwn(node, key)) : [];
-  const ordered: { [key: string]: Node } = {};
-  for (const key of new Set([...before, ...Object.keys(node)])) setOwn(ordered, key, followOrder(node[key] as Node, childOf(like, keyName(key))));
-  return ordered;
+  if (isPlainObject(node)) return Object.fromEntries(inOrder(Object.entries(node), like));
+  return node instanceof Entries && !node.ordered ? new Entries(inOrder(node.pairs, like), false) : node;
+}
+
+function inOrder<K extends Key>(pairs: readonly (readonly [K, Node])[], like: Node): [K, Node][] {
+  const place = new Map(childrenOf(like).map(([name], i) => [String(name), i]));
+  const rank = (key: Key): number => place.get(keyName(key)) ?? place.size;
+  return pairs.map(([key, value]): [K, Node] => [key, followOrder(value, childOf(like, keyName(key)))]).sort(([a], [b]) => rank(a) - rank(b));
 }

@@ -1,7 +1,8 @@
-import { isObject, MAX_DEPTH, setOwn, type Json, type JsonObject } from '../json.ts';
+import { canonical } from '../canonical.ts';
+import { byCodeUnit, isObject, MAX_DEPTH, setOwn, type Json, type JsonObject } from '../json.ts';
 import { Problem } from '../problem.ts';
 import { escapeText, keyName, pieceText, readKeyName, readText, Reference, Text, unknownNotation, type Key } from '../tokens.ts';
-import { Decoded, Entries, Exact, type Node } from '../tree.ts';
+import { Decoded, Entries, Exact, isPlainObject, type Node } from '../tree.ts';
 
 /*
  * How a tree is written as I-JSON. Two signs, one escape rule: the sign doubled stands for itself.
@@ -44,6 +45,27 @@ function notateEntries(entries: Entries): Json {
 function referenceTag(reference: Reference): JsonObject {
   const as: JsonObject = reference.as === 'number' ? {} : { as: reference.as };
   return reference.to === undefined ? { '@lost': reference.raw, ...as } : { '@ref': reference.to, ...as };
+}
+
+/**
+ * The canonical JSON (RFC 8785) of a tree in portable notation, without the detour over an object: the same text as `canonical(notate(node))`.
+ */
+export function canonicalNotation(node: Node): string {
+  if (typeof node === 'string') return JSON.stringify(escapeText(node));
+  if (node === null || typeof node === 'number' || typeof node === 'boolean') return String(node);
+  if (node instanceof Text) return JSON.stringify(node.pieces.map(pieceText).join(''));
+  if (Array.isArray(node)) return `[${node.map(canonicalNotation).join(',')}]`;
+  if (node instanceof Decoded) return `{"@${node.codec}":${canonicalNotation(node.body)}${node.how === '' ? '' : `,"how":${JSON.stringify(node.how)}`}}`;
+  if (node instanceof Entries && !node.ordered) return members(node.pairs.map(([key, value]) => [notateKey(key), value]));
+  if (isPlainObject(node)) return members(Object.keys(node).map((key) => [notateKey(key), node[key]]));
+  return canonical(notate(node));
+}
+
+function members(pairs: [string, Node][]): string {
+  pairs.sort(([a], [b]) => byCodeUnit(a, b));
+  let text = '{';
+  for (const [key, value] of pairs) if (value !== undefined) text += `${text.length > 1 ? ',' : ''}${JSON.stringify(key)}:${canonicalNotation(value)}`;
+  return text + '}';
 }
 
 /** Reads portable notation back. Throws an `unreadable` problem for a tag or token that this version does not know. */

@@ -1,13 +1,13 @@
 import type { Kind, Withholding } from '../kind.ts';
 import type { Address } from '../address.ts';
-import { setOwn, type Json } from '../json.ts';
+import { setOwn } from '../json.ts';
 import { matches, type Match } from '../path.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { childOf, cloneNode, deleteChild, Decoded, Entries, isPlainObject, Reference, setChild, unwrap, type Key, type Node, type Text } from '../tree.ts';
+import { childOf, cloneNode, deleteChild, Decoded, Entries, isPlainObject, Reference, setChild, unwrap, type Key, type Node } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
 import { decode } from './codecs.ts';
-import { keyedLists, namesAlong, walk } from './keyed.ts';
-import { notate, pointsTo } from './notation.ts';
+import { keyedLists, namesAlong, pointerOf, walkSpecial, type KeyedLists } from './keyed.ts';
+import { canonicalNotation, pointsTo } from './notation.ts';
 import { pointer } from '../address.ts';
 import { TextReader } from './texts.ts';
 
@@ -17,7 +17,8 @@ export interface Lost { readonly at: string; readonly raw: number | string }
 
 /** What became of a local value. */
 export interface Portable {
-  readonly value: Json;
+  /** The portable value as canonical JSON. */
+  readonly text: string;
   readonly references: readonly FoundReference[];
   readonly withheld: readonly Withheld[];
   /** References to nothing: they keep their raw id and can be restored on their own site only. */
@@ -45,14 +46,16 @@ export class Exporter {
   portable(kind: Kind, local: unknown): Portable {
     const leftOut: LeftOut[] = [];
     const root = this.#decoded(kind, local, leftOut);
-    const { root: tree, kept } = separate(kind, root);
-    return { value: notate(tree), ...findings(kind, tree), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut };
+    const { root: tree, kept, keyed } = separate(kind, root);
+    return { text: canonicalNotation(tree), ...findings(kind, tree, keyed), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut };
   }
 
   /** The value as a tree, with what stays on the site taken out and named; `whole` is the same with everything in its place. */
   separated(kind: Kind, local: unknown): Separated {
     const root = this.#decoded(kind, local, []);
-    return { whole: cloneNode(root), ...separate(kind, root) };
+    const whole = cloneNode(root);
+    const { kept } = separate(kind, root);
+    return { root, kept, whole };
   }
 
   #decoded(kind: Kind, local: unknown, leftOut: LeftOut[]): Node {
@@ -125,15 +128,22 @@ export class Exporter {
     if (node instanceof Decoded) { node.body = this.#readTexts(node.body); return node; }
     if (node instanceof Entries) return new Entries(node.pairs.map(([key, value]) => [typeof key === 'string' ? this.#texts.read(key) : key, this.#readTexts(value)]), node.ordered);
     if (!isPlainObject(node)) return node;
-    const pairs = Object.entries(node).map(([key, entry]): [string | Text, Node] => [this.#texts.read(key), this.#readTexts(entry)]);
-    if (pairs.some(([key]) => typeof key !== 'string')) return new Entries(pairs, false);
-    for (const [key, entry] of pairs) setOwn(node, key as string, entry);
-    return node;
+    return this.#readMembers(node);
+  }
+
+  #readMembers(node: { [key: string]: Node }): Node {
+    let spelled = false;
+    for (const key of Object.keys(node)) {
+      const entry = node[key];
+      if (typeof entry === 'string' ? this.#texts.concerns(entry) : typeof entry === 'object') setOwn(node, key, this.#readTexts(entry));
+      spelled ||= this.#texts.concerns(key);
+    }
+    return spelled ? new Entries(Object.entries(node).map(([key, entry]) => [this.#texts.read(key), entry]), false) : node;
   }
 }
 
 /** Takes site-bound, secret and volatile values and local ids of belongings out of a tree. */
-function separate(kind: Kind, root: Node): { root: Node; kept: Kept[] } {
+function separate(kind: Kind, root: Node): { root: Node; kept: Kept[]; keyed: KeyedLists } {
   const keyed = keyedLists(kind, root);
   const kept: Kept[] = [];
   const taken: Match[] = [];
@@ -145,16 +155,16 @@ function separate(kind: Kind, root: Node): { root: Node; kept: Kept[] } {
     }
   }
   for (const match of taken) deleteChild(match.parent, match.way.at(-1) as string);
-  return { root, kept };
+  return { root, kept, keyed };
 }
 
 /** What a tree in portable form refers to, and what it cannot. */
-export function findings(kind: Kind, root: Node): { references: FoundReference[]; lost: Lost[]; files: string[] } {
+export function findings(kind: Kind, root: Node, keyed = keyedLists(kind, root)): { references: FoundReference[]; lost: Lost[]; files: string[] } {
   const references: FoundReference[] = [];
   const lost: Lost[] = [];
-  walk(root, keyedLists(kind, root), (node, names) => {
-    for (const { address, strong } of pointsTo(node)) references.push({ at: pointer(names), to: address, strong });
-    if (node instanceof Reference && node.to === undefined) lost.push({ at: pointer(names), raw: node.raw });
+  walkSpecial(root, (node, frame) => {
+    for (const { address, strong } of pointsTo(node)) references.push({ at: pointerOf(frame, keyed), to: address, strong });
+    if (node instanceof Reference && node.to === undefined) lost.push({ at: pointerOf(frame, keyed), raw: node.raw });
   });
   const files = kind.files.flatMap((path) => matches(root, path)).flatMap(({ node }) => (typeof node === 'string' ? [node] : []));
   return { references, lost, files };

@@ -28,9 +28,12 @@ export class TextReader {
     this.#spelled = new RegExp(`(?:${alternatives.join('|')})(?![A-Za-z0-9:_~-]|\\.[A-Za-z0-9])`, 'g');
   }
 
+  /** False: nothing in this text can be of the site. Quick, because it is asked for every text. */
+  concerns(text: string): boolean { return text.includes(this.#host); }
+
   /** Any text: only the site's address and known paths behind it. */
   read(text: string): string | Text {
-    return this.#build(text, this.#siteSpans(text));
+    return this.concerns(text) ? this.#build(text, this.#siteSpans(text)) : text;
   }
 
   /** A text that is one link, perhaps without the address. */
@@ -58,7 +61,7 @@ export class TextReader {
   }
 
   #siteSpans(text: string): Span[] {
-    if (!text.includes(this.#host)) return [];
+    if (!this.concerns(text)) return [];
     return [...text.matchAll(this.#spelled)].map((found) => {
       const spelling = this.#texts.get(found[0]) ?? 'plain';
       const end = found.index + found[0].length;

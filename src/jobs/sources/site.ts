@@ -1,15 +1,13 @@
 import type { Address } from '../../core/address.ts';
 import { sha256 } from '../../core/canonical.ts';
 import type { Facts } from '../../core/facts.ts';
-import { itemBytes, type PortableItem } from '../../core/item.ts';
+import { itemText, type PortableItem } from '../../core/item.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import { compileKinds, type Kind, type Kinds } from '../../core/kind.ts';
 import { SiteIndex, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
 import type { SourceRow } from '../../core/source.ts';
 import { Exporter } from '../../core/translate/portable.ts';
-import { refuseHostile } from '../../pochette/parse.ts';
 import type { Connector } from '../../sites/connector.ts';
-import { isProblem } from '../../core/problem.ts';
 import type { Absent, Listed, Source } from './source.ts';
 
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own' } as const;
@@ -62,9 +60,10 @@ export class SiteSource implements Source {
     for await (const item of keys ? this.connector.read(keys) : this.connector.items()) {
       const kind = this.kinds.get(item.kind);
       if (!kind || item.unavailable || (!kind.description.carried && !only)) continue;
-      const hostile = hostileKey(item.value, this.index.addressOf(item));
-      if (hostile === undefined) yield this.row(kind, item);
-      else this.refused.push({ address: this.index.addressOf(item), kind: item.kind, title: item.title, why: hostile });
+      const row = this.row(kind, item);
+      const unsafe = row.leftOut.find((one) => one.why === 'unsafe key');
+      if (unsafe) this.refused.push({ address: row.address, kind: item.kind, title: item.title, why: `the key "__proto__" is not accepted, at ${unsafe.at}` });
+      else yield row;
     }
   }
 
@@ -72,26 +71,17 @@ export class SiteSource implements Source {
   row(kind: Kind, local: LocalItem): SourceRow {
     const address = this.index.addressOf(local);
     const portable = this.#exporter.portable(kind, local.value);
-    const item: PortableItem = { address, covers: 'all', kind: kind.id, value: portable.value };
-    const text = itemBytes(item);
+    const text = itemText(address, kind.id, portable.text);
     return {
       address, kind: kind.id, title: local.title, covers: 'all', fingerprint: sha256(text), size: Buffer.byteLength(text), text,
       references: portable.references, files: portable.files, withheld: portable.withheld, lost: portable.lost,
       leftOut: portable.leftOut,
-      load: () => Promise.resolve(item),
+      load: () => Promise.resolve(JSON.parse(text) as PortableItem),
     };
   }
 
   mediaSize(digest: string) { return this.connector.mediaSize(digest); }
   media(digest: string) { return this.connector.media(digest); }
-}
-
-/** A key that could reach a prototype keeps the whole value from travelling. */
-function hostileKey(value: unknown, address: Address): string | undefined {
-  try { refuseHostile(value, address, 0); return undefined; } catch (error) {
-    if (isProblem(error)) return error.message;
-    throw error;
-  }
 }
 
 function reason(unavailable: NonNullable<IndexRow['unavailable']>): string {

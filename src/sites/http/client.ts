@@ -17,6 +17,8 @@ export class Client {
   readonly #token: string;
   readonly #site: string;
   lockToken: string | undefined;
+  /** Requests made and bytes sent, for the records and for measuring. */
+  readonly traffic = { requests: 0, bytes: 0 };
 
   constructor(site: string, url: string, token: string) {
     const parsed = new URL(url);
@@ -83,10 +85,10 @@ export class Client {
     if (this.lockToken !== undefined) headers[LOCK_HEADER] = this.lockToken;
     if (request.json !== undefined) headers['content-type'] = 'application/json';
     if (request.bytes !== undefined) headers['content-type'] = request.type ?? 'application/octet-stream';
-    return this.#pool.request({
-      method: request.method, path: this.#base + request.path, headers,
-      body: request.json === undefined ? request.bytes ?? null : JSON.stringify(request.json),
-    });
+    const body = request.json === undefined ? request.bytes ?? null : JSON.stringify(request.json);
+    this.traffic.requests++;
+    this.traffic.bytes += body === null ? 0 : Buffer.byteLength(body);
+    return this.#pool.request({ method: request.method, path: this.#base + request.path, headers, body });
   }
 
   #unreachable(error: unknown): Problem {

@@ -22,6 +22,8 @@ export class HttpConnector implements Connector {
     this.#client = new Client(name, this.url, token);
   }
 
+  get traffic() { return this.#client.traffic; }
+
   async facts(): Promise<Facts> { return this.#checked(Facts, await this.#get(PATHS.facts), 'facts'); }
   async kinds(): Promise<unknown[]> { return ((await this.#get(PATHS.kinds)) as { kinds: unknown[] }).kinds; }
 
