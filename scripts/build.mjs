@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 process.chdir(fileURLToPath(new URL('..', import.meta.url)));
 rmSync('dist', { recursive: true, force: true });
 const { version } = JSON.parse(readFileSync('package.json', 'utf8'));
-const APART = ['undici', 'prompts', 'cli-progress'];
+const APART = ['prompts', 'cli-progress'];
 const common = { bundle: true, platform: 'node', target: 'node20', logLevel: 'warning', legalComments: 'none', minify: !process.env.POCHETTE_READABLE };
 // `require` loads a CommonJS file faster than `import` does, which scans it for exports first.
 const program = { ...common, format: 'cjs', supported: { 'dynamic-import': false } };
@@ -23,6 +23,7 @@ await Promise.all([
   build({ ...program, entryPoints: ['src/cli/main.ts'], outfile: 'dist/pochette.cjs', banner: { js: '#!/usr/bin/env node' }, plugins: [apart], define: { VERSION: JSON.stringify(version) } }),
   build({ ...program, entryPoints: ['src/cli/program.ts'], outfile: 'dist/program.cjs', plugins: [apart] }),
   ...APART.map((name) => build({ ...program, entryPoints: [name], outfile: `dist/${name}.cjs` })),
+  build({ ...program, entryPoints: ['src/pochette/packworker.ts'], outfile: 'dist/packworker.cjs' }),
   build({ ...program, entryPoints: ['src/standin/main.ts'], outfile: 'dist/standin.cjs' }),
   build({ ...common, minify: false, entryPoints: ['src/core/index.ts'], outfile: 'dist/core.js', format: 'esm', packages: 'external' }),
 ]);

@@ -38,11 +38,16 @@ export class RequirementList {
   }
 }
 
+/** False: what items of this kind need is the same for all of them, and no value has to be read for it. */
+export function dependsOnValue(kind: Kind): boolean {
+  return kind.description.requires.some((rule) => rule.when);
+}
+
 /** What one item needs. `facts` are the source's: they say which version it was made with. */
-export function requirementsOf(kind: Kind, address: Address, value: Json, facts: Pick<Facts, 'cms' | 'extensions'>): Requirement[] {
+export function requirementsOf(kind: Kind, address: Address, value: Json | undefined, facts: Pick<Facts, 'cms' | 'extensions'>): Requirement[] {
   const { description } = kind;
   const needs: Requirement[] = [{ need: 'kind', kind: kind.id, version: description.version }];
-  const tree = description.requires.some((rule) => rule.when) ? readNotation(value) : null;
+  const tree = dependsOnValue(kind) && value !== undefined ? readNotation(value) : null;
   const owner = kind.id.slice(0, kind.id.indexOf('/'));
   const names = new Set<string>(owner === facts.cms.name ? [] : [owner]);
   for (const rule of description.requires) {

@@ -2,6 +2,7 @@ import { project } from '../core/coverage.ts';
 import { sha256 } from '../core/canonical.ts';
 import { itemBytes, type Coverage, type PortableItem } from '../core/item.ts';
 import type { Kind } from '../core/kind.ts';
+import { dependsOnValue, requirementsOf, type Requirement } from '../core/requirements.ts';
 import type { SourceRow } from '../core/source.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import { findings } from '../core/translate/portable.ts';
@@ -17,4 +18,9 @@ export async function narrowed(row: SourceRow, kind: Kind, covers: Coverage): Pr
   if (covers === 'all') return row;
   const within = row.covers === 'all' ? covers : covers.filter((part) => row.covers.includes(part));
   return withItem(row, kind, project(kind, await row.load(), within));
+}
+
+/** What one row needs on a target; its value is read only where that depends on it. */
+export async function rowRequirements(row: SourceRow, kind: Kind, facts: Parameters<typeof requirementsOf>[3]): Promise<Requirement[]> {
+  return requirementsOf(kind, row.address, dependsOnValue(kind) ? (await row.load()).value : undefined, facts);
 }

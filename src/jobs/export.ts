@@ -2,11 +2,11 @@ import type { Address } from '../core/address.ts';
 import type { Coverage } from '../core/item.ts';
 import { byCodeUnit } from '../core/json.ts';
 import type { Withholding } from '../core/kind.ts';
-import { RequirementList, requirementsOf, type NeededBy } from '../core/requirements.ts';
+import { RequirementList, type NeededBy } from '../core/requirements.ts';
 import type { SourceRow } from '../core/source.ts';
 import { PochetteWriter } from '../pochette/write.ts';
 import { FORMAT, type About } from '../pochette/format.ts';
-import { narrowed } from './cover.ts';
+import { narrowed, rowRequirements } from './cover.ts';
 import { select } from './select.ts';
 import type { Origin, Source } from './sources/source.ts';
 import type { OnProgress } from './workspace.ts';
@@ -48,10 +48,10 @@ export async function exportItems(source: Source, wish: ExportWish, onProgress: 
     for (const one of source.refused) gather.leftOut.push({ address: one.address, at: '', why: one.why });
     if (wish.cover) writer.cover(wish.cover);
     const about = gather.about(wish, writer.counts);
-    const { bytes, digest } = writer.finish(about);
+    const { bytes, digest } = await writer.finish(about);
     return { file: wish.file, bytes, digest, title: about.title, ...writer.counts, counts: gather.counts, broughtAlong: brought, requirements: gather.requirements.list(), withheld: gather.withheld, leftOut: gather.leftOut, content: gather.content() };
   } catch (error) {
-    writer.abandon();
+    await writer.abandon();
     throw error;
   }
 }
@@ -102,13 +102,12 @@ class Gather {
 
   async take(whole: SourceRow, writer: PochetteWriter): Promise<void> {
     const row = await coveredRow(this.#source, whole, this.#chosen.get(whole.address) ?? 'all');
-    const item = await row.load();
-    writer.item(row, item);
+    await writer.item(row);
     const kind = this.#source.kinds.get(row.kind);
     const short = row.address.slice(0, row.address.indexOf(':'));
     this.counts[short] = (this.counts[short] ?? 0) + 1;
     this.#kinds.add(row.kind);
-    if (kind) for (const requirement of requirementsOf(kind, row.address, item.value, this.#source.origin)) this.requirements.add(requirement, row.address);
+    if (kind) for (const requirement of await rowRequirements(row, kind, this.#source.origin)) this.requirements.add(requirement, row.address);
     for (const one of row.withheld) if (one.why !== 'volatile') this.withheld.push({ address: row.address, ...one });
     for (const one of row.leftOut) this.leftOut.push({ address: row.address, at: one.at, why: one.why });
     for (const one of row.lost) this.leftOut.push({ address: row.address, at: one.at, why: `refers to nothing: the id ${one.raw} is not there` });
@@ -127,7 +126,7 @@ class Gather {
       const size = await this.#source.mediaSize(digest);
       if (!size) { this.leftOut.push({ address, at: '', why: `its file ${digest.slice(0, 12)}… is not on the site` }); continue; }
       const { type, bytes } = await this.#source.media(digest);
-      writer.media({ digest, type, bytes });
+      await writer.media({ digest, type, bytes });
       this.requirements.add({ need: 'upload', type, bytes: bytes.length }, address);
       onProgress({ phase: 'files', done: writer.counts.files, total: this.#files.size });
     }

@@ -4,6 +4,7 @@ import type { Coverage, PortableItem } from '../core/item.ts';
 import { nearest, parseSelector } from '../core/selector.ts';
 import { Problem } from '../core/problem.ts';
 import type { FoundReference, Withheld } from '../core/translate/portable.ts';
+import { rowRequirements } from './cover.ts';
 import { select } from './select.ts';
 import type { Absent, Source } from './sources/source.ts';
 
@@ -22,10 +23,9 @@ export async function list(source: Source, selectors: readonly string[]): Promis
   const items: ListedItem[] = [];
   for await (const row of source.rows(everything ? undefined : new Set(chosen.keys()))) {
     const kind = source.kinds.get(row.kind);
-    const { value } = await row.load();
     items.push({
       address: row.address, kind: row.kind, kindTitle: kind?.description.plural ?? `${kind?.description.title ?? row.kind}s`, title: row.title, covers: row.covers, parts: [...(kind?.parts.keys() ?? [])],
-      needs: kind ? requirementsOf(kind, row.address, value, source.origin).filter((one) => one.need !== 'kind') : [],
+      needs: kind ? (await rowRequirements(row, kind, source.origin)).filter((one) => one.need !== 'kind') : [],
       size: row.size, fingerprint: row.fingerprint, hidden: kind?.description.hidden ?? false, single: kind?.description.singleton ?? false,
     });
   }

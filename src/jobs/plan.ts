@@ -1,12 +1,12 @@
 import type { Address } from '../core/address.ts';
-import { RequirementList, checkRequirements, requirementsOf } from '../core/requirements.ts';
+import { checkRequirements, RequirementList } from '../core/requirements.ts';
 import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile, type Route, type Step } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
 import { byCodeUnit } from '../core/json.ts';
 import { compare, type ItemFinding, type ItemStatus } from './compare.ts';
 import { select } from './select.ts';
 import type { Decisions } from './settle.ts';
-import { narrowed } from './cover.ts';
+import { narrowed, rowRequirements } from './cover.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Absent, Source } from './sources/source.ts';
 import type { OnProgress } from './workspace.ts';
@@ -93,7 +93,7 @@ class Draft {
       needs: needsOf(row, this.#listed),
       files: row.files, fingerprint: row.fingerprint, ...etagOf(this.#target, address),
     });
-    if (kind) for (const requirement of requirementsOf(kind, address, (await row.load()).value, this.#source.origin)) this.#requirements.add(requirement, address);
+    if (kind) for (const requirement of await rowRequirements(row, kind, this.#source.origin)) this.#requirements.add(requirement, address);
     if (finding.status === 'new' && row.covers !== 'all') this.#blocks.push({ block: 'part-of-nothing', item: address });
     this.#note(finding, row);
   }

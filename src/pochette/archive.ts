@@ -8,17 +8,21 @@ import { WindowReader } from './windowreader.ts';
 /** Limits for a file from a stranger. */
 const LIMITS = { memberBytes: 256 * 2 ** 20, totalBytes: 8 * 2 ** 30, ratio: 250, ratioFrom: 2 ** 20, members: 500_000 } as const;
 
+const LOCAL_HEADER = 0x04034b50;
+const LOCAL_HEADER_BYTES = 30;
+const DEFLATED = 8;
+/** What has to be kept of an entry of the central directory. */
+interface Member { readonly offset: number; readonly packed: number; readonly size: number; readonly crc: number; readonly method: number }
+
 /** Random access to the members of an archive, after names, sizes and ratios were checked. */
 export class Archive {
-  readonly #zip: yauzl.ZipFile;
-  readonly #members: ReadonlyMap<string, yauzl.Entry>;
+  readonly #members: ReadonlyMap<string, Member>;
   readonly #reader: WindowReader;
   readonly path: string;
 
-  private constructor(path: string, reader: WindowReader, zip: yauzl.ZipFile, members: ReadonlyMap<string, yauzl.Entry>) {
+  private constructor(path: string, reader: WindowReader, members: ReadonlyMap<string, Member>) {
     this.path = path;
     this.#reader = reader;
-    this.#zip = zip;
     this.#members = members;
   }
 
@@ -26,7 +30,7 @@ export class Archive {
     const reader = new WindowReader(path);
     try {
       const zip = await openZip(path, reader);
-      return new Archive(path, reader, zip, await listMembers(path, zip));
+      return new Archive(path, reader, await listMembers(path, zip));
     } catch (error) {
       reader.end();
       throw error;
@@ -35,34 +39,28 @@ export class Archive {
 
   names(): string[] { return [...this.#members.keys()]; }
   has(name: string): boolean { return this.#members.has(name); }
-  size(name: string): number { return this.#members.get(name)?.uncompressedSize ?? 0; }
+  size(name: string): number { return this.#members.get(name)?.size ?? 0; }
   close(): void { this.#reader.end(); }
 
   /** The bytes of a member; `digest` is what they must have. */
-  async read(name: string, digest?: string): Promise<Buffer> {
-    const entry = this.#members.get(name);
-    if (!entry) throw unreadable(this.path, `${name} is missing`);
+  read(name: string, digest?: string): Buffer {
+    const member = this.#members.get(name);
+    if (!member) throw unreadable(this.path, `${name} is missing`);
     let bytes: Buffer;
-    try { bytes = await this.#unpack(entry); } catch (error) { throw unreadable(this.path, `${name} is damaged`, error); }
+    try { bytes = this.#unpack(member); } catch (error) { throw unreadable(this.path, `${name} is damaged`, error); }
     // The ZIP reader itself does not look at checksums.
-    if (bytes.length !== entry.uncompressedSize || crc32(bytes) !== entry.crc32) throw unreadable(this.path, `${name} is damaged: its checksum is wrong`);
+    if (bytes.length !== member.size || crc32(bytes) !== member.crc) throw unreadable(this.path, `${name} is damaged: its checksum is wrong`);
     if (digest !== undefined && sha256(bytes) !== digest) throw unreadable(this.path, `${name} was altered: its SHA-256 is not the one in the manifest`);
     return bytes;
   }
 
   /** Members are small and unpacked at once, with the declared size as the limit; a stream for each would take most of the time. */
-  #unpack(entry: yauzl.Entry): Promise<Buffer> {
-    const DEFLATED = 8;
-    if (entry.isEncrypted() || (entry.compressionMethod !== 0 && entry.compressionMethod !== DEFLATED)) throw new Error('it is packed in a way that is not accepted');
-    return new Promise((resolve, reject) => {
-      this.#zip.readLocalFileHeader(entry, { minimal: true }, (error, header) => {
-        if (error) { reject(error); return; }
-        try {
-          const packed = this.#reader.bytes(header.fileDataStart, entry.compressedSize);
-          resolve(entry.compressionMethod === DEFLATED ? inflateRawSync(packed, { maxOutputLength: Math.max(1, entry.uncompressedSize) }) : packed);
-        } catch (fault) { reject(fault instanceof Error ? fault : new Error(String(fault))); }
-      });
-    });
+  #unpack(member: Member): Buffer {
+    const header = this.#reader.bytes(member.offset, LOCAL_HEADER_BYTES);
+    if (header.readUInt32LE(0) !== LOCAL_HEADER) throw new Error('its local header is missing');
+    const start = member.offset + LOCAL_HEADER_BYTES + header.readUInt16LE(26) + header.readUInt16LE(28);
+    const packed = this.#reader.bytes(start, member.packed);
+    return member.method === DEFLATED ? inflateRawSync(packed, { maxOutputLength: Math.max(1, member.size) }) : Buffer.from(packed);
   }
 }
 
@@ -79,15 +77,15 @@ function openZip(path: string, reader: WindowReader): Promise<yauzl.ZipFile> {
   });
 }
 
-function listMembers(path: string, zip: yauzl.ZipFile): Promise<Map<string, yauzl.Entry>> {
-  const members = new Map<string, yauzl.Entry>();
+function listMembers(path: string, zip: yauzl.ZipFile): Promise<Map<string, Member>> {
+  const members = new Map<string, Member>();
   let total = 0;
   return new Promise((resolve, reject) => {
     zip.on('entry', (entry: yauzl.Entry) => {
       total += entry.uncompressedSize;
       const fault = faultOf(entry, members, total);
       if (fault !== undefined) { reject(unreadable(path, fault)); return; }
-      members.set(entry.fileName, entry);
+      members.set(entry.fileName, { offset: entry.relativeOffsetOfLocalHeader, packed: entry.compressedSize, size: entry.uncompressedSize, crc: entry.crc32, method: entry.compressionMethod });
       zip.readEntry();
     });
     zip.on('end', () => { resolve(members); });
@@ -96,8 +94,9 @@ function listMembers(path: string, zip: yauzl.ZipFile): Promise<Map<string, yauz
   });
 }
 
-function faultOf(entry: yauzl.Entry, members: ReadonlyMap<string, yauzl.Entry>, total: number): string | undefined {
+function faultOf(entry: yauzl.Entry, members: ReadonlyMap<string, Member>, total: number): string | undefined {
   const { fileName: name, uncompressedSize: size, compressedSize: packed } = entry;
+  if (entry.isEncrypted() || (entry.compressionMethod !== 0 && entry.compressionMethod !== DEFLATED)) return `the member ${name} is packed in a way that is not accepted`;
   if (!MEMBER_NAME.test(name)) return `the member "${name.slice(0, 120)}" has no place in a pochette`;
   if (members.has(name)) return `the member ${name} is in it twice`;
   if (members.size >= LIMITS.members) return `it has more than ${LIMITS.members} members`;

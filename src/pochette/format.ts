@@ -2,6 +2,8 @@ import * as z from 'zod';
 import { parseAddress, type Address } from '../core/address.ts';
 import { sha256 } from '../core/canonical.ts';
 import { Facts } from '../core/facts.ts';
+import { isObject } from '../core/json.ts';
+import type { SourceRow } from '../core/source.ts';
 
 /** The version of the file format. Newer ones are refused with what to do. */
 export const FORMAT = 1;
@@ -10,7 +12,6 @@ export const MEMBERS = { bagit: 'bagit.txt', info: 'bag-info.txt', manifest: 'ma
 export const BAGIT = 'BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n';
 
 const LeftOut = z.object({ address: z.string(), at: z.string().default(''), why: z.string() });
-const digest = z.string().regex(/^[0-9a-f]{64}$/);
 
 /** `data/pochette.json`: what the file says of itself. */
 export const About = z.object({
@@ -27,14 +28,24 @@ export const About = z.object({
 });
 export type About = z.output<typeof About>;
 
-const FoundReference = z.object({ at: z.string(), to: z.string(), strong: z.boolean() });
 /** A line of `data/index.ndjson`. */
-export const IndexLine = z.object({
-  address: z.string().regex(/^[^:]+:.+$/), kind: z.string(), title: z.string(), covers: z.union([z.literal('all'), z.array(z.string()).readonly()]), fingerprint: digest, size: z.number().int(),
-  references: z.array(FoundReference), files: z.array(digest),
-  withheld: z.array(z.object({ at: z.string(), why: z.enum(['site-bound', 'secret', 'volatile', 'own-id']) })), lost: z.array(z.object({ at: z.string(), raw: z.union([z.string(), z.number()]) })),
-});
-export type IndexLine = z.output<typeof IndexLine>;
+export type IndexLine = Omit<SourceRow, 'leftOut' | 'text' | 'load'>;
+
+const DIGEST = /^[0-9a-f]{64}$/;
+const every = (list: unknown, fits: (one: Record<string, unknown>) => boolean): boolean => Array.isArray(list) && list.every((one) => isObject(one) && fits(one));
+const texts = (list: unknown): boolean => Array.isArray(list) && list.every((one) => typeof one === 'string');
+
+/** Checks a line by hand: there is one for every item, and a schema would take longer than all the rest of a comparison. */
+export function isIndexLine(line: unknown): line is IndexLine {
+  if (!isObject(line)) return false;
+  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost } = line;
+  return typeof address === 'string' && /^[^:]+:./.test(address) && typeof kind === 'string' && typeof title === 'string' && typeof size === 'number'
+    && (covers === 'all' || texts(covers)) && typeof fingerprint === 'string' && DIGEST.test(fingerprint)
+    && every(references, (one) => typeof one['at'] === 'string' && typeof one['to'] === 'string' && typeof one['strong'] === 'boolean')
+    && texts(files) && (files as string[]).every((one) => DIGEST.test(one))
+    && every(withheld, (one) => typeof one['at'] === 'string' && typeof one['why'] === 'string')
+    && every(lost, (one) => typeof one['at'] === 'string' && (typeof one['raw'] === 'string' || typeof one['raw'] === 'number'));
+}
 
 /** `items/<kind>/<name>.json`; names are in `[a-z0-9-]`, with a hash suffix where something had to be replaced. */
 export function itemMember(address: Address): string {

@@ -1,5 +1,4 @@
 import { sha256 } from '../core/canonical.ts';
-import * as z from 'zod';
 import { fingerprint, readItem, type PortableItem } from '../core/item.ts';
 import { byCodeUnit } from '../core/json.ts';
 import { compileKinds, firstIssue, type Kinds } from '../core/kind.ts';
@@ -7,7 +6,7 @@ import { Problem } from '../core/problem.ts';
 import type { SourceRow } from '../core/source.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import { Archive, unreadable } from './archive.ts';
-import { About, FORMAT, IndexLine, itemMember, MEMBERS, typeOfMember } from './format.ts';
+import { About, FORMAT, isIndexLine, itemMember, MEMBERS, typeOfMember, type IndexLine } from './format.ts';
 import { parseJson } from './parse.ts';
 
 /** SHA-256 in hexadecimal. */
@@ -18,7 +17,7 @@ export class Pochette {
   readonly #archive: Archive;
   readonly #digests: ReadonlyMap<string, string>;
   readonly #media: ReadonlyMap<string, string>;
-  #lines: Promise<readonly IndexLine[]> | undefined;
+  #lines: readonly IndexLine[] | undefined;
   readonly about: About;
   readonly kinds: Kinds;
   /** The lasting digest of the file: that of its tag manifest. */
@@ -36,14 +35,14 @@ export class Pochette {
   static async open(path: string): Promise<Pochette> {
     const archive = await Archive.open(path);
     try {
-      const tags = await archive.read(MEMBERS.tags);
+      const tags = archive.read(MEMBERS.tags);
       const tagDigests = readManifest(tags.toString(), path);
-      const manifest = await archive.read(MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? '');
+      const manifest = archive.read(MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? '');
       const digests = readManifest(manifest.toString(), path);
-      for (const [name, tag] of tagDigests) if (name !== MEMBERS.manifest) await archive.read(name, tag);
+      for (const [name, tag] of tagDigests) if (name !== MEMBERS.manifest) archive.read(name, tag);
       const unlisted = archive.names().find((name) => name.startsWith('data/') && !digests.has(name));
       if (unlisted !== undefined) throw unreadable(path, `${unlisted} is not in the manifest`);
-      const about = readAbout(parseJson((await archive.read(MEMBERS.about, digests.get(MEMBERS.about) ?? '')).toString(), `${path}, ${MEMBERS.about}`), path);
+      const about = readAbout(parseJson(archive.read(MEMBERS.about, digests.get(MEMBERS.about) ?? '').toString(), `${path}, ${MEMBERS.about}`), path);
       return new Pochette(archive, digests, about, sha256(tags));
     } catch (error) {
       archive.close();
@@ -55,31 +54,31 @@ export class Pochette {
   close(): void { this.#archive.close(); }
 
   /** Lines of the index, in order; read once. */
-  lines(): Promise<readonly IndexLine[]> {
+  lines(): readonly IndexLine[] {
     this.#lines ??= this.#readLines();
     return this.#lines;
   }
 
-  async #readLines(): Promise<IndexLine[]> {
+  #readLines(): IndexLine[] {
     const from = `${this.path}, ${MEMBERS.index}`;
-    const text = (await this.#read(MEMBERS.index)).toString().trimEnd();
+    const text = this.#read(MEMBERS.index).toString().trimEnd();
     // One parse for all lines is much faster than one for each.
-    const parsed = z.array(IndexLine).safeParse(parseJson(`[${text.replaceAll('\n', ',')}]`, from));
-    if (!parsed.success) throw new Problem('unreadable', firstIssue(parsed.error), { where: `${from}, line ${Number(parsed.error.issues[0]?.path[0] ?? 0) + 1}` });
-    const lines = parsed.data;
-    if (lines.some((line, i) => i > 0 && byCodeUnit((lines[i - 1] as IndexLine).address, line.address) >= 0)) throw unreadable(this.path, 'the index is not in order, or names an item twice');
-    return lines;
+    const lines = parseJson(`[${text.replaceAll('\n', ',')}]`, from) as unknown[];
+    const wrong = lines.findIndex((line) => !isIndexLine(line));
+    if (wrong >= 0) throw new Problem('unreadable', 'this line of the index is not understood', { where: `${from}, line ${wrong + 1}`, remedy: 'export the file again' });
+    const rows = lines as IndexLine[];
+    if (rows.some((row, i) => i > 0 && byCodeUnit((rows[i - 1] as IndexLine).address, row.address) >= 0)) throw unreadable(this.path, 'the index is not in order, or names an item twice');
+    return rows;
   }
 
-  async rows(only?: ReadonlySet<string>): Promise<SourceRow[]> {
-    const lines = await this.lines();
-    return lines.filter((line) => !only || only.has(line.address)).map((line): SourceRow => ({ ...line, leftOut: [], load: () => this.item(line) }));
+  rows(only?: ReadonlySet<string>): SourceRow[] {
+    return this.lines().filter((line) => !only || only.has(line.address)).map((line): SourceRow => ({ ...line, leftOut: [], load: () => Promise.resolve().then(() => this.item(line)) }));
   }
 
-  async item(line: IndexLine): Promise<PortableItem> {
+  item(line: IndexLine): PortableItem {
     const member = itemMember(line.address);
     if (this.#digests.get(member) !== line.fingerprint) throw unreadable(this.path, `${member} is not the item that the index names`);
-    const item = readItem(parseJson((await this.#read(member)).toString(), `${this.path}, ${member}`), member);
+    const item = readItem(parseJson(this.#read(member).toString(), `${this.path}, ${member}`), member);
     if (item.address !== line.address) throw unreadable(this.path, `${member} is not the item that the index names`);
     try { readNotation(item.value); } catch (error) {
       throw error instanceof Problem ? new Problem('unreadable', error.message, { where: `${this.path}, ${line.address}`, ...(error.remedy === undefined ? {} : { remedy: error.remedy }) }) : error;
@@ -93,28 +92,28 @@ export class Pochette {
     return name === undefined ? undefined : { type: typeOfMember(name), bytes: this.#archive.size(name) };
   }
 
-  async media(digest: string): Promise<{ type: string; bytes: Buffer }> {
+  media(digest: string): { type: string; bytes: Buffer } {
     const name = this.#media.get(digest);
     if (name === undefined) throw unreadable(this.path, `the file ${digest} is missing`);
-    return { type: typeOfMember(name), bytes: await this.#read(name) };
+    return { type: typeOfMember(name), bytes: this.#read(name) };
   }
 
-  sealed(): Promise<Buffer> { return this.#read(MEMBERS.sealed); }
+  sealed(): Buffer { return this.#read(MEMBERS.sealed); }
 
   /** Reads and checks everything; reports how many members were checked. */
-  async check(onMember?: (done: number, total: number) => void): Promise<number> {
+  check(onMember?: (done: number, total: number) => void): number {
     let done = 0;
     for (const [name, digest] of this.#digests) {
-      await this.#archive.read(name, digest);
+      this.#archive.read(name, digest);
       onMember?.(++done, this.#digests.size);
     }
-    for (const line of await this.lines()) {
-      if (fingerprint(await this.item(line)) !== line.fingerprint) throw unreadable(this.path, `the item ${line.address} is not in canonical form`);
+    for (const line of this.lines()) {
+      if (fingerprint(this.item(line)) !== line.fingerprint) throw unreadable(this.path, `the item ${line.address} is not in canonical form`);
     }
     return done;
   }
 
-  #read(name: string): Promise<Buffer> {
+  #read(name: string): Buffer {
     return this.#archive.read(name, this.#digests.get(name) ?? '');
   }
 }

@@ -1,5 +1,4 @@
 import { sha256 } from '../core/canonical.ts';
-import type { PortableItem } from '../core/item.ts';
 import { itemBytes } from '../core/item.ts';
 import type { SourceRow } from '../core/source.ts';
 import { About, BAGIT, itemMember, mediaMember, MEMBERS, type IndexLine } from './format.ts';
@@ -23,26 +22,28 @@ export class PochetteWriter {
   get counts(): { items: number; files: number } { return { items: this.#index.length, files: this.#media.size }; }
 
   /** The fingerprint of the row is the digest of the member: an item's bytes are what was fingerprinted. */
-  item(row: SourceRow, item: PortableItem): void {
-    const bytes = Buffer.from(row.text ?? itemBytes(item));
+  async item(row: SourceRow): Promise<void> {
+    const bytes = Buffer.from(row.text ?? itemBytes(await row.load()));
     this.#add(itemMember(row.address), bytes, row.fingerprint);
     this.#index.push(JSON.stringify({
       address: row.address, kind: row.kind, title: row.title, covers: row.covers, fingerprint: row.fingerprint, size: bytes.length,
       references: [...row.references], files: [...row.files], withheld: [...row.withheld], lost: [...row.lost],
     } satisfies IndexLine));
+    await this.#zip.room();
   }
 
-  media(file: MediaFile): void {
+  async media(file: MediaFile): Promise<void> {
     if (this.#media.has(file.digest)) return;
     this.#media.add(file.digest);
     this.#add(mediaMember(file.digest, file.type), file.bytes, file.digest, true);
+    await this.#zip.room();
   }
 
   cover(bytes: Buffer): void { this.#add(MEMBERS.cover, bytes, sha256(bytes), true); }
   sealed(bytes: Buffer): void { this.#add(MEMBERS.sealed, bytes, sha256(bytes), true); }
 
   /** Returns the size in bytes and the lasting digest, that of the tag manifest. */
-  finish(about: About): { bytes: number; digest: string } {
+  async finish(about: About): Promise<{ bytes: number; digest: string }> {
     const index = Buffer.from(this.#index.map((line) => line + '\n').join(''));
     this.#add(MEMBERS.index, index, sha256(index));
     const text = Buffer.from(JSON.stringify(about, null, 1) + '\n');
@@ -53,10 +54,10 @@ export class PochetteWriter {
     this.#zip.add(MEMBERS.info, info);
     this.#zip.add(MEMBERS.manifest, manifest);
     this.#zip.add(MEMBERS.tags, tags);
-    return { bytes: this.#zip.finish(), digest: sha256(tags) };
+    return { bytes: await this.#zip.finish(), digest: sha256(tags) };
   }
 
-  abandon(): void { this.#zip.abandon(); }
+  abandon(): Promise<void> { return this.#zip.abandon(); }
 
   #add(name: string, bytes: Buffer, digest: string, store = false): void {
     this.#zip.add(name, bytes, store);

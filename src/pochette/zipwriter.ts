@@ -1,5 +1,6 @@
 import { closeSync, fsyncSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
-import { crc32, deflateRawSync } from 'node:zlib';
+import { Packer } from './packer.ts';
+import type { PackedBatch } from './packing.ts';
 
 /*
  * Writes a ZIP archive (APPNOTE 6.3.9) entry by entry, with memory for the names only. Written here because the well-kept library
@@ -16,12 +17,20 @@ const BUFFER_BYTES = 1 << 20;
 
 interface Entry { name: Buffer; method: number; crc: number; packed: number; size: number; offset: number }
 
+/** Members are packed in batches of about this size. */
+const BATCH_BYTES = 1 << 19;
+const BATCH_MEMBERS = 256;
+
 /** Writes beside the wanted file and renames at the end: what is there under the final name is whole. */
 export class ZipWriter {
   readonly #path: string;
   readonly #file: number;
   readonly #entries: Entry[] = [];
-  #pending: Buffer[] = [];
+  readonly #names: Buffer[] = [];
+  readonly #packer = new Packer((packed) => { this.#packed(packed); });
+  #batch: { bytes: Buffer; store: boolean }[] = [];
+  #batchBytes = 0;
+  #pending: Uint8Array[] = [];
   #pendingBytes = 0;
   #offset = 0;
 
@@ -30,18 +39,43 @@ export class ZipWriter {
     this.#file = openSync(`${path}.part`, 'w');
   }
 
-  /** Adds a member. `store`: it is compressed already. */
+  /** Adds a member; members keep their order. `store`: it is compressed already. */
   add(name: string, bytes: Buffer, store = false): void {
-    const deflated = store ? bytes : deflateRawSync(bytes, { level: 6 });
-    const packed = deflated.length < bytes.length ? deflated : bytes;
-    const entry: Entry = { name: Buffer.from(name), method: packed === bytes ? 0 : 8, crc: crc32(bytes), packed: packed.length, size: bytes.length, offset: this.#offset };
-    this.#entries.push(entry);
-    this.#write(localHeader(entry));
-    this.#write(packed);
+    this.#names.push(Buffer.from(name));
+    this.#batch.push({ bytes, store });
+    this.#batchBytes += bytes.length;
+    if (this.#batchBytes >= BATCH_BYTES || this.#batch.length >= BATCH_MEMBERS) this.#send();
+  }
+
+  /** Await now and then: members wait in memory until they are packed. */
+  room(): Promise<void> { return this.#packer.room(); }
+
+  #send(): void {
+    if (this.#batch.length === 0) return;
+    const bytes = new Uint8Array(this.#batchBytes);
+    let at = 0;
+    for (const member of this.#batch) { bytes.set(member.bytes, at); at += member.bytes.length; }
+    const batch = { bytes, lengths: this.#batch.map((member) => member.bytes.length), stored: this.#batch.map((member) => member.store) };
+    this.#batch = [];
+    this.#batchBytes = 0;
+    this.#packer.pack(batch);
+  }
+
+  #packed(packed: PackedBatch): void {
+    let at = 0;
+    for (const { method, crc, size, length } of packed.members) {
+      const entry: Entry = { name: this.#names[this.#entries.length] as Buffer, method, crc, packed: length, size, offset: this.#offset };
+      this.#entries.push(entry);
+      this.#write(localHeader(entry));
+      this.#write(packed.bytes.subarray(at, at + length));
+      at += length;
+    }
   }
 
   /** Closes the archive and puts it in its place. */
-  finish(): number {
+  async finish(): Promise<number> {
+    this.#send();
+    await this.#packer.done();
     const start = this.#offset;
     for (const entry of this.#entries) this.#write(directoryEntry(entry));
     const size = this.#offset - start;
@@ -55,12 +89,13 @@ export class ZipWriter {
   }
 
   /** Gives up; nothing stays. */
-  abandon(): void {
+  async abandon(): Promise<void> {
+    await this.#packer.stop();
     closeSync(this.#file);
     rmSync(`${this.#path}.part`, { force: true });
   }
 
-  #write(bytes: Buffer): void {
+  #write(bytes: Uint8Array): void {
     this.#pending.push(bytes);
     this.#pendingBytes += bytes.length;
     this.#offset += bytes.length;

@@ -30,17 +30,17 @@ function rowOf(name: string, value: unknown): { row: SourceRow; item: PortableIt
   return { item, row: { ...portable, text: itemBytes(item), address: item.address, kind: KIND.id, title: name, covers: 'all', fingerprint: fingerprint(item), size: itemBytes(item).length, load: () => Promise.resolve(item) } };
 }
 
-function write(name: string, values: Readonly<Record<string, unknown>>, files: readonly Buffer[] = []): { path: string; digest: string } {
+async function write(name: string, values: Readonly<Record<string, unknown>>, files: readonly Buffer[] = []): Promise<{ path: string; digest: string }> {
   const path = join(folder, name);
   const writer = new PochetteWriter(path);
-  for (const [key, value] of sortedBy(Object.entries(values), ([one]) => `template:${one}`)) { const { row, item } = rowOf(key, value); writer.item(row, item); }
-  for (const bytes of files) writer.media({ digest: sha256(bytes), type: 'image/png', bytes });
-  const { digest } = writer.finish({ ...ABOUT, counts: writer.counts });
+  for (const [key, value] of sortedBy(Object.entries(values), ([one]) => `template:${one}`)) await writer.item(rowOf(key, value).row);
+  for (const bytes of files) await writer.media({ digest: sha256(bytes), type: 'image/png', bytes });
+  const { digest } = await writer.finish({ ...ABOUT, counts: writer.counts });
   return { path, digest };
 }
 
 /** A pochette made member by member, with true manifests unless told otherwise. */
-function forge(name: string, members: Readonly<Record<string, Buffer | string>>, change: (manifest: string) => string = (one) => one): string {
+async function forge(name: string, members: Readonly<Record<string, Buffer | string>>, change: (manifest: string) => string = (one) => one): Promise<string> {
   const path = join(folder, name);
   const zip = new ZipWriter(path);
   const all = { ...members, [MEMBERS.bagit]: BAGIT };
@@ -48,7 +48,7 @@ function forge(name: string, members: Readonly<Record<string, Buffer | string>>,
   for (const [member, bytes] of Object.entries(all)) zip.add(member, Buffer.from(bytes));
   zip.add(MEMBERS.manifest, Buffer.from(manifest));
   zip.add(MEMBERS.tags, Buffer.from(`${sha256(manifest)}  ${MEMBERS.manifest}\n`));
-  zip.finish();
+  await zip.finish();
   return path;
 }
 const about = JSON.stringify(ABOUT);
@@ -58,20 +58,20 @@ describe('a pochette read back', () => {
   test('equals what was written, and writing it twice gives the same bytes', async () => {
     let n = 0;
     await fc.assert(fc.asyncProperty(fc.dictionary(fc.stringMatching(/^[A-Za-z0-9._~/-]{1,12}$/), trickyJson.filter((value) => !JSON.stringify(value).includes('__proto__')), { maxKeys: 6, noNullPrototype: true }), async (values) => {
-      const [one, two] = [write(`p${++n}`, values), write(`q${n}`, values)];
+      const [one, two] = [await write(`p${++n}`, values), await write(`q${n}`, values)];
       expect(readFileSync(one.path).equals(readFileSync(two.path))).toBe(true);
       const pochette = await Pochette.open(one.path);
       expect(pochette.digest).toBe(one.digest);
-      const rows = await pochette.rows();
+      const rows = pochette.rows();
       expect(rows.map((row) => row.address)).toEqual(Object.keys(values).map((key) => `template:${key}`).sort());
       for (const row of rows) expect(itemBytes(await row.load())).toBe(itemBytes(rowOf(row.address.slice('template:'.length), values[row.address.slice('template:'.length)]).item));
-      await pochette.check();
+      pochette.check();
       pochette.close();
     }), { numRuns: 40 });
   });
 
-  test('can be checked by unzip and sha256sum alone', () => {
-    const { path } = write('public.pochette', { 'a/b C': { x: 1 }, plain: 'é' }, [Buffer.from('picture')]);
+  test('can be checked by unzip and sha256sum alone', async () => {
+    const { path } = await write('public.pochette', { 'a/b C': { x: 1 }, plain: 'é' }, [Buffer.from('picture')]);
     const out = join(folder, 'unpacked');
     execFileSync('python3', ['-c', 'import sys,zipfile; z=zipfile.ZipFile(sys.argv[1]); assert z.testzip() is None; z.extractall(sys.argv[2])', path, out]);
     expect(execFileSync('sha256sum', ['-c', '--quiet', MEMBERS.manifest], { cwd: out }).toString()).toBe('');
@@ -81,29 +81,29 @@ describe('a pochette read back', () => {
   test('more than 65,535 members are readable', async () => {
     const zip = new ZipWriter(join(folder, 'many.zip'));
     for (let i = 0; i < 66_000; i++) zip.add(`data/items/x/n${i}.json`, Buffer.from(String(i)));
-    zip.finish();
+    await zip.finish();
     const archive = await Archive.open(join(folder, 'many.zip'));
     expect(archive.names()).toHaveLength(66_000);
-    expect((await archive.read('data/items/x/n65999.json')).toString()).toBe('65999');
+    expect(archive.read('data/items/x/n65999.json').toString()).toBe('65999');
     archive.close();
   });
 });
 
 describe('a file from a stranger', () => {
   const refused = async (path: string, message: RegExp): Promise<void> => {
-    await expect((async () => { const pochette = await Pochette.open(path); try { await pochette.check(); } finally { pochette.close(); } })()).rejects.toThrow(message);
+    await expect((async () => { const pochette = await Pochette.open(path); try { pochette.check(); } finally { pochette.close(); } })()).rejects.toThrow(message);
   };
 
   test('that is no ZIP, or was cut short', async () => {
     writeFileSync(join(folder, 'text'), 'hello, this is text and no archive at all');
     await refused(join(folder, 'text'), /no ZIP archive, or it was cut short/);
-    const { path } = write('cut.pochette', { a: 1, b: { long: 'x'.repeat(5000) } });
+    const { path } = await write('cut.pochette', { a: 1, b: { long: 'x'.repeat(5000) } });
     truncateSync(path, statSync(path).size - 30);
     await refused(path, /cut short|damaged/);
   });
 
   test('in which one byte was altered, wherever it is', async () => {
-    const { path } = write('byte.pochette', { a: { text: 'hello' }, b: 2 }, [Buffer.from('picture bytes')]);
+    const { path } = await write('byte.pochette', { a: { text: 'hello' }, b: 2 }, [Buffer.from('picture bytes')]);
     const whole = readFileSync(path);
     const original = sha256(tagManifest(whole));
     const directory = whole.lastIndexOf(Buffer.from('PK\x05\x06', 'latin1'));
@@ -113,44 +113,44 @@ describe('a file from a stranger', () => {
       const changed = join(folder, 'changed');
       writeFileSync(changed, bytes);
       // Only what no reader looks at (times, versions, attributes) may differ: then everything read is what was written.
-      const digest = await (async () => { const pochette = await Pochette.open(changed); try { await pochette.check(); return pochette.digest; } finally { pochette.close(); } })().catch((error: Error) => error.name);
+      const digest = await (async () => { const pochette = await Pochette.open(changed); try { pochette.check(); return pochette.digest; } finally { pochette.close(); } })().catch((error: Error) => error.name);
       expect(['Problem', original]).toContain(digest);
     }
   });
 
   test('of a newer format, or with a tag of a newer one', async () => {
-    await refused(forge('newer', { [MEMBERS.about]: JSON.stringify({ format: 2 }), [MEMBERS.index]: '' }), /format 2; this Pochette reads up to format 1/);
+    await refused(await forge('newer', { [MEMBERS.about]: JSON.stringify({ format: 2 }), [MEMBERS.index]: '' }), /format 2; this Pochette reads up to format 1/);
     const item = { address: 'template:a', covers: 'all', kind: KIND.id, value: { '@future': 1 } };
     const bytes = itemBytes(item as PortableItem);
-    await refused(forge('tag', { [MEMBERS.about]: about, [MEMBERS.index]: line('a', 0, { fingerprint: sha256(bytes) }), [itemMember('template:a')]: bytes }), /"@future" is not known/);
+    await refused(await forge('tag', { [MEMBERS.about]: about, [MEMBERS.index]: line('a', 0, { fingerprint: sha256(bytes) }), [itemMember('template:a')]: bytes }), /"@future" is not known/);
   });
 
   test.each(['../evil', 'data/../../evil', '/etc/evil', 'data/items/x/../../../evil.json', 'data/script.sh', 'C:\\evil'])('with the member %s', async (name) => {
-    await refused(forge('path', { [MEMBERS.about]: about, [MEMBERS.index]: '', [name]: 'x' }), /leaves its folder|has no place in a pochette/);
+    await refused(await forge('path', { [MEMBERS.about]: about, [MEMBERS.index]: '', [name]: 'x' }), /leaves its folder|has no place in a pochette/);
   });
 
   test('that unpacks to far more than it is', async () => {
     const huge = join(folder, 'bomb');
     const zip = new ZipWriter(huge);
     zip.add(MEMBERS.index, Buffer.alloc(64 * 2 ** 20));
-    zip.finish();
+    await zip.finish();
     expect(statSync(huge).size).toBeLessThan(100_000);
     await refused(huge, /times its size/);
   });
 
   test('with the key __proto__', async () => {
     const bytes = '{"address":"template:a","covers":"all","kind":"tholepin/template","value":{"__proto__":{"admin":true}}}';
-    await refused(forge('proto', { [MEMBERS.about]: about, [MEMBERS.index]: line('a', 0, { fingerprint: sha256(bytes) }), [itemMember('template:a')]: bytes }), /"__proto__" is not accepted/);
+    await refused(await forge('proto', { [MEMBERS.about]: about, [MEMBERS.index]: line('a', 0, { fingerprint: sha256(bytes) }), [itemMember('template:a')]: bytes }), /"__proto__" is not accepted/);
   });
 
   test('whose manifest does not name a member, or names another digest', async () => {
-    await refused(forge('unlisted', { [MEMBERS.about]: about, [MEMBERS.index]: '' }, (manifest) => manifest.split('\n')[0] + '\n'), /not in the manifest/);
-    await refused(forge('wrong', { [MEMBERS.about]: about, [MEMBERS.index]: '' }, (manifest) => manifest.replace(/^./gm, 'a')), /altered/);
+    await refused(await forge('unlisted', { [MEMBERS.about]: about, [MEMBERS.index]: '' }, (manifest) => manifest.split('\n')[0] + '\n'), /not in the manifest/);
+    await refused(await forge('wrong', { [MEMBERS.about]: about, [MEMBERS.index]: '' }, (manifest) => manifest.replace(/^./gm, 'a')), /altered/);
   });
 
   test('that names an item twice', async () => {
     const { item } = rowOf('a', 1);
-    await refused(forge('twice', { [MEMBERS.about]: about, [MEMBERS.index]: line('a', 1) + line('a', 1), [itemMember('template:a')]: itemBytes(item) }), /names an item twice/);
+    await refused(await forge('twice', { [MEMBERS.about]: about, [MEMBERS.index]: line('a', 1) + line('a', 1), [itemMember('template:a')]: itemBytes(item) }), /names an item twice/);
   });
 });
 

@@ -21,22 +21,22 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
   try {
     const files = new Set<string>();
     for await (const row of target.rows(new Set(changing))) {
-      writer.item(row, await row.load());
+      await writer.item(row);
       for (const digest of row.files) files.add(digest);
     }
-    for (const digest of [...files].sort(byCodeUnit)) if (await target.mediaSize(digest)) writer.media({ digest, ...(await target.media(digest)) });
+    for (const digest of [...files].sort(byCodeUnit)) if (await target.mediaSize(digest)) await writer.media({ digest, ...(await target.media(digest)) });
     const keys = changing.flatMap((address) => target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
     for await (const record of target.connector.records(keys)) exact.set(record.id, record);
     writer.sealed(seal([...exact.values()].map((record) => JSON.stringify(record) + '\n').join(''), sealKey(records.keyFile)));
     const { cms, site, extensions, theme } = target.facts;
     const kinds = [...target.kinds.values()].map((kind) => kind.description);
-    writer.finish({
+    await writer.finish({
       format: FORMAT, title: `Safety copy of ${target.label} before run ${run}`, description: '', version: '', author: '', origin: { cms, site, extensions, theme }, kinds,
       requirements: [], leftOut: [], choices: { selectors: [], alone: true }, counts: writer.counts, absent: [...absent],
     });
     return exact;
   } catch (error) {
-    writer.abandon();
+    await writer.abandon();
     throw error;
   }
 }
@@ -45,7 +45,7 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
 export async function readSafetyCopy(records: RecordsFolder, run: string): Promise<Map<number, ExactRecord>> {
   const pochette = await Pochette.open(join(records.runFolder(run), SAFETY_FILE));
   try {
-    const text = unseal(await pochette.sealed(), sealKey(records.keyFile));
+    const text = unseal(pochette.sealed(), sealKey(records.keyFile));
     return new Map(text.split('\n').filter((line) => line !== '').map((line) => { const record = JSON.parse(line) as ExactRecord; return [record.id, record]; }));
   } finally {
     pochette.close();

@@ -17,7 +17,7 @@ export class FileSource implements Source {
 
   static async open(path: string): Promise<FileSource> {
     const pochette = await Pochette.open(path);
-    const lines = await pochette.lines();
+    const lines = pochette.lines();
     return new FileSource(pochette, new Map(lines.map((line) => [line.address, { kind: line.kind, title: line.title }])));
   }
 
@@ -31,8 +31,8 @@ export class FileSource implements Source {
     return this.pochette.about.leftOut.filter((one) => one.at === '' && !this.#listed.has(one.address)).map((one) => ({ address: one.address, kind: '', title: one.address, why: one.why }));
   }
 
-  async *rows(only?: ReadonlySet<Address>): AsyncGenerator<SourceRow> { yield* await this.pochette.rows(only); }
+  async *rows(only?: ReadonlySet<Address>): AsyncGenerator<SourceRow> { yield* this.pochette.rows(only); }
   mediaSize(digest: string) { return Promise.resolve(this.pochette.mediaSize(digest)); }
-  media(digest: string) { return this.pochette.media(digest); }
+  media(digest: string) { return Promise.resolve(this.pochette.media(digest)); }
   close(): Promise<void> { this.pochette.close(); return Promise.resolve(); }
 }

@@ -1,17 +1,22 @@
-import { Pool, type Dispatcher } from 'undici';
+import http, { type IncomingMessage } from 'node:http';
+import https from 'node:https';
 import { Problem } from '../../core/problem.ts';
 import { LOCK_HEADER, ProblemDocument } from '../../protocol/index.ts';
 
 export interface Request { method: 'GET' | 'HEAD' | 'POST' | 'PUT' | 'DELETE'; path: string; json?: unknown; bytes?: Buffer; type?: string; headers?: Record<string, string>; /** Safe to send again after a broken connection. */ repeatable?: boolean; anonymous?: boolean }
-export type Response = Dispatcher.ResponseData;
+export interface Response { readonly statusCode: number; readonly headers: IncomingMessage['headers']; readonly body: IncomingMessage }
 
 const TRIES = 3;
 const PAUSE_MS = 200;
 const TIMEOUT_MS = 60_000;
 
-/** Requests to one site: bearer token, lock header, repetition, and problems in words. */
+/**
+ * Requests to one site: bearer token, lock header, repetition, and problems in words. On Node's own HTTP: the usual client library
+ * takes longer to load than most commands take to run.
+ */
 export class Client {
-  readonly #pool: Pool;
+  readonly #agent: http.Agent;
+  readonly #request: typeof http.request;
   readonly #origin: string;
   readonly #base: string;
   readonly #token: string;
@@ -26,10 +31,12 @@ export class Client {
     this.#origin = parsed.origin;
     this.#base = parsed.pathname.replace(/\/$/, '');
     this.#token = token;
-    this.#pool = new Pool(parsed.origin, { connections: 4, headersTimeout: TIMEOUT_MS, bodyTimeout: TIMEOUT_MS });
+    const { Agent, request } = parsed.protocol === 'https:' ? https : http;
+    this.#agent = new Agent({ keepAlive: true, maxSockets: 4, timeout: TIMEOUT_MS });
+    this.#request = request;
   }
 
-  async close(): Promise<void> { await this.#pool.close(); }
+  close(): void { this.#agent.destroy(); }
 
   /** Sends; answers of 400 and above become problems, other than those named in `allowed`. */
   async send(request: Request, allowed: readonly number[] = []): Promise<Response> {
@@ -47,7 +54,13 @@ export class Client {
   }
 
   async text(response: Response): Promise<string> {
-    try { return await response.body.text(); } catch (error) { throw this.cut(error); }
+    return (await this.bytes(response)).toString();
+  }
+
+  async bytes(response: Response): Promise<Buffer> {
+    const chunks: Buffer[] = [];
+    try { for await (const chunk of response.body) chunks.push(chunk as Buffer); } catch (error) { throw this.cut(error); }
+    return Buffer.concat(chunks);
   }
 
   /** The site sent less than it began. */
@@ -70,7 +83,7 @@ export class Client {
       try {
         const response = await this.#once(request);
         if (response.statusCode !== 503 || attempt >= TRIES) return response;
-        await response.body.dump();
+        response.body.resume();
         await pause(Number(response.headers['retry-after'] ?? 0) * 1000 || PAUSE_MS * attempt);
       } catch (error) {
         if (!request.repeatable || attempt >= TRIES) throw this.#unreachable(error);
@@ -88,12 +101,19 @@ export class Client {
     const body = request.json === undefined ? request.bytes ?? null : JSON.stringify(request.json);
     this.traffic.requests++;
     this.traffic.bytes += body === null ? 0 : Buffer.byteLength(body);
-    return this.#pool.request({ method: request.method, path: this.#base + request.path, headers, body });
+    if (body !== null) headers['content-length'] = String(Buffer.byteLength(body));
+    return new Promise((settle, fail) => {
+      const sent = this.#request(this.#origin + this.#base + request.path, { method: request.method, headers, agent: this.#agent });
+      sent.on('response', (answer) => { settle({ statusCode: answer.statusCode ?? 0, headers: answer.headers, body: answer }); });
+      sent.on('timeout', () => { sent.destroy(Object.assign(new Error('it took too long'), { code: 'ETIMEDOUT' })); });
+      sent.on('error', fail);
+      sent.end(body ?? undefined);
+    });
   }
 
   #unreachable(error: unknown): Problem {
     const { code, message } = error as { code?: string; message?: string };
-    const why = { ECONNREFUSED: 'the connection was refused', ENOTFOUND: 'the host name is not known', UND_ERR_HEADERS_TIMEOUT: 'it took too long', UND_ERR_SOCKET: 'the connection broke' }[code ?? ''] ?? message ?? 'no reason was given';
+    const why = { ECONNREFUSED: 'the connection was refused', ENOTFOUND: 'the host name is not known', ETIMEDOUT: 'it took too long', ECONNRESET: 'the connection broke' }[code ?? ''] ?? message ?? 'no reason was given';
     return new Problem('unreachable', `${this.#site} does not answer: ${why}`, { where: this.#origin, remedy: 'check that the site runs, and its url in pochette.yaml', cause: error });
   }
 

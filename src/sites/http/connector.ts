@@ -1,5 +1,5 @@
-import { createHash } from 'node:crypto';
 import type { ZodType } from 'zod';
+import { sha256 } from '../../core/canonical.ts';
 import { firstIssue } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
 import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LockRequest, type Operation } from '../../protocol/index.ts';
@@ -39,15 +39,15 @@ export class HttpConnector implements Connector {
 
   async mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined> {
     const response = await this.#client.send({ method: 'HEAD', path: await this.#path(`${PATHS.media}/${digest}`), repeatable: true }, [404]);
-    await response.body.dump();
+    response.body.resume();
     if (response.statusCode === 404) return undefined;
     return { type: String(response.headers['content-type'] ?? ''), bytes: Number(response.headers['content-length'] ?? 0) };
   }
 
   async media(digest: string): Promise<{ type: string; bytes: Buffer }> {
     const response = await this.#client.send({ method: 'GET', path: await this.#path(`${PATHS.media}/${digest}`), repeatable: true });
-    const bytes = Buffer.from(await response.body.arrayBuffer().catch((error: unknown) => { throw this.#client.cut(error); }));
-    if (createHash('sha256').update(bytes).digest('hex') !== digest) throw this.#client.cut();
+    const bytes = await this.#client.bytes(response);
+    if (sha256(bytes) !== digest) throw this.#client.cut();
     return { type: String(response.headers['content-type'] ?? ''), bytes };
   }
 
@@ -72,17 +72,17 @@ export class HttpConnector implements Connector {
 
   async pageStatus(path: string): Promise<number> {
     const response = await this.#client.send({ method: 'GET', path, repeatable: true, anonymous: true }, Array.from({ length: 200 }, (_, i) => 400 + i));
-    await response.body.dump();
+    response.body.resume();
     return response.statusCode;
   }
 
-  close(): Promise<void> { return this.#client.close(); }
+  close(): Promise<void> { this.#client.close(); return Promise.resolve(); }
 
   async #get(path: string): Promise<unknown> { return this.#client.json({ method: 'GET', path: await this.#path(path) }); }
 
   async #done(request: Request): Promise<void> {
     const response = await this.#client.send({ ...request, path: await this.#path(request.path) });
-    await response.body.dump();
+    response.body.resume();
   }
 
   /** Asks the site once where its protocol is, and in which version. */
@@ -113,7 +113,7 @@ export class HttpConnector implements Connector {
   async *#stream<T>(schema: ZodType<T>, request: Request): AsyncGenerator<T> {
     const response = await this.#client.send({ repeatable: true, ...request, path: await this.#path(request.path) });
     if (!String(response.headers['content-type'] ?? '').includes('ndjson')) {
-      await response.body.dump();
+      response.body.resume();
       throw this.#client.foreign(response, request.path);
     }
     let count = 0;
@@ -138,14 +138,14 @@ function isEnd(json: unknown): json is { count: number } {
   return typeof json === 'object' && json !== null && 'end' in json;
 }
 
-async function* linesOf(body: AsyncIterable<Buffer>, broken: (error: unknown) => Problem): AsyncGenerator<string> {
+async function* linesOf(body: AsyncIterable<unknown>, broken: (error: unknown) => Problem): AsyncGenerator<string> {
   const decoder = new TextDecoder();
   let rest = '';
   const chunks = body[Symbol.asyncIterator]();
   for (;;) {
     const next = await chunks.next().catch((error: unknown) => { throw broken(error); });
     if (next.done) break;
-    const lines = (rest + decoder.decode(next.value, { stream: true })).split('\n');
+    const lines = (rest + decoder.decode(next.value as Buffer, { stream: true })).split('\n');
     rest = lines.pop() ?? '';
     yield* lines;
   }
