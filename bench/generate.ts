@@ -2,7 +2,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { siteConfig } from '../src/standin/scenario/facts.ts';
 import { writeAtomically, type SiteRecord } from '../src/standin/site/state.ts';
-import { OWN_ADDRESS } from '../src/standin/scenario/seed.ts';
+import { OWN_ADDRESS } from '../src/standin/scenario/names.ts';
 
 /** A repeatable sequence (mulberry32): the same sites at every run. */
 function sequence(seed: number): () => number {

@@ -50,7 +50,7 @@ async function site(size: number, peaks: Map<string, Map<number, number>>): Prom
   generateSites(work, size);
   const [dev, live] = await Promise.all([startSite(join(DIST, 'standin.cjs'), join(work, 'dev')), startSite(join(DIST, 'standin.cjs'), join(work, 'live'))]);
   try {
-    writeFileSync(join(work, 'pochette.yaml'), ['you: bench', 'sites:', ...[['dev', dev], ['live', live]].flatMap(([name, one]) => { const { address, token } = one as typeof dev; writeFileSync(join(work, `${String(name)}.token`), token); return [`  ${String(name)}:`, `    url: ${address}`, `    token: file:${String(name)}.token`]; })].join('\n') + '\n');
+    writeFileSync(join(work, 'pochette.yaml'), ['you: bench', 'sites:', ...Object.entries({ dev, live }).flatMap(([name, { address, token }]) => { writeFileSync(join(work, `${name}.token`), token); return [`  ${name}:`, `    url: ${address}`, `    token: file:${name}.token`]; })].join('\n') + '\n');
     const pochette = (...words: string[]): string[] => [...POCHETTE, ...words];
     const peak = (what: string, words: string[], codes: number[]): void => { const bySize = peaks.get(what) ?? new Map<number, number>(); peaks.set(what, bySize.set(size, peakMegabytes(words, work, codes))); };
 

@@ -1,32 +1,9 @@
 import { isProblem, Problem, type ProblemCode } from '../core/problem.ts';
 import { Workspace } from '../jobs/workspace.ts';
+import type { Call, CommandRun } from './context.ts';
 import { Printer } from './output/printer.ts';
 import { progressBar } from './output/progress.ts';
 
-/** What the outermost file hands in; nothing below it touches the process. */
-export interface Call {
-  readonly verb: string;
-  readonly words: readonly string[];
-  readonly options: Readonly<Record<string, unknown>>;
-  readonly folder: string;
-  readonly environment: Readonly<Record<string, string | undefined>>;
-  readonly stdin: NodeJS.ReadStream;
-  readonly stdout: NodeJS.WriteStream;
-  readonly stderr: NodeJS.WriteStream;
-}
-/** What every command gets. A command returns its exit code. */
-export interface Context {
-  readonly call: Call;
-  readonly words: readonly string[];
-  readonly options: Readonly<Record<string, unknown>>;
-  readonly workspace: Workspace;
-  readonly out: Printer;
-  readonly json: boolean;
-  readonly quiet: boolean;
-}
-export type CommandRun = (context: Context) => Promise<number>;
-
-export const EXIT = { done: 0, differences: 1 } as const;
 const EXIT_OF: Readonly<Record<ProblemCode, number>> = { usage: 2, blocked: 3, moved: 4, restored: 5, interrupted: 6, unreachable: 7, unreadable: 7, internal: 70 };
 
 const COMMANDS: Readonly<Record<string, () => Promise<{ run: CommandRun }>>> = {

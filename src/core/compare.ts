@@ -2,6 +2,7 @@ import { pointer } from './address.ts';
 import { canonical } from './canonical.ts';
 import { cloneJson, type Json } from './json.ts';
 import type { Kind } from './kind.ts';
+import { keyName } from './tokens.ts';
 import { entryKey, keyedLists, keysOf, type KeyedLists } from './translate/keyed.ts';
 import { notate, readNotation } from './translate/notation.ts';
 import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, isPlainObject, setChild, unwrap, type Node } from './tree.ts';
@@ -93,14 +94,14 @@ function differOrder(source: readonly string[], target: readonly string[], names
 /** Carries out a comparison on the target's value; the result equals the source's. */
 export function applyChanges(kind: Kind, target: Json, source: Json): Json {
   const holder: Node = [cloneNode(readNotation(cloneJson(target)))];
-  const changes = rawChanges(kind, readNotation(source), holder[0] as Node);
-  const keys = keyedLists(kind, holder[0] as Node);
+  const changes = rawChanges(kind, readNotation(source), holder[0]);
+  const keys = keyedLists(kind, holder[0]);
   // Removals from the end, so that indices before them stay true; then values; the order of lists last.
   const rank = { 'target-only': 0, differs: 1, new: 2, order: 3 } as const;
   const removals = changes.filter((change) => change.change === 'target-only').reverse();
   const others = changes.filter((change) => change.change !== 'target-only').sort((a, b) => rank[a.change] - rank[b.change]);
   for (const change of [...removals, ...others]) applyOne(holder, change, keys);
-  return notate(holder[0] as Node);
+  return notate(holder[0]);
 }
 
 function applyOne(holder: Node[], change: RawChange, keys: KeyedLists): void {
@@ -131,7 +132,7 @@ function reorder(node: Node, order: readonly string[], keys: KeyedLists): void {
   const inner = unwrap(node);
   const place = new Map(order.map((name, i) => [name, i]));
   const rank = (name: string): number => place.get(name) ?? order.length;
-  if (inner instanceof Entries) inner.pairs.sort(([a], [b]) => rank(String(a)) - rank(String(b)));
+  if (inner instanceof Entries) inner.pairs.sort(([a], [b]) => rank(keyName(a)) - rank(keyName(b)));
   if (!Array.isArray(inner)) return;
   const key = keys.get(inner) ?? '';
   const names = keysOf(inner, key);

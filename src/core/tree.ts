@@ -81,7 +81,7 @@ export function deleteChild(node: Node, name: string | number): void {
   else if (inner instanceof Entries) {
     const index = inner.pairs.findIndex(([key]) => keyName(key) === name);
     if (index >= 0) inner.pairs.splice(index, 1);
-  } else if (isPlainObject(inner)) delete inner[unescapeName(String(name))];
+  } else if (isPlainObject(inner)) Reflect.deleteProperty(inner, unescapeName(String(name)));
 }
 
 export function cloneNode<T extends Node>(node: T): T {

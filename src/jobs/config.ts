@@ -43,7 +43,7 @@ export function loadConfig(path: string): LoadedConfig {
   if (fault) throw new Problem('usage', `this is not YAML: ${fault.message.split('\n')[0] ?? ''}`, { where: `${path}:${lines.linePos(fault.pos[0]).line}`, remedy: 'mend this line, or begin anew with "pochette init" in another folder' });
   const parsed = Config.safeParse(document.toJS({ maxAliasCount: 0 }));
   if (parsed.success) return { config: parsed.data, path };
-  const issue = parsed.error.issues[0] as z.core.$ZodIssue;
+  const [issue] = parsed.error.issues as [z.core.$ZodIssue];
   const keys = issue.path.map(String);
   const wrong = issue.code === 'unrecognized_keys' ? [...keys, issue.keys[0] ?? ''] : keys;
   throw new Problem('usage', issue.code === 'unrecognized_keys' ? `the key "${wrong.join('.')}" is not known` : `${wrong.join('.') || 'the file'}: ${issue.message}`, {
@@ -53,7 +53,7 @@ export function loadConfig(path: string): LoadedConfig {
 
 function lineOf(document: ReturnType<typeof parseDocument>, path: readonly string[], lines: LineCounter): number {
   for (let depth = path.length; depth > 0; depth--) {
-    const parent = depth === 1 ? document.contents : document.getIn(path.slice(0, depth - 1), true);
+    const parent: unknown = depth === 1 ? document.contents : document.getIn(path.slice(0, depth - 1), true);
     const pair = (parent as { items?: { key?: { value?: unknown; range?: [number, number, number] } }[] } | undefined)?.items?.find((one) => one.key?.value === path[depth - 1]);
     if (pair?.key?.range) return lines.linePos(pair.key.range[0]).line;
   }

@@ -67,6 +67,22 @@ export class Workspace {
     return FileSource.open(word);
   }
 
+  /** Opens where to read and which site to write, works, and closes both; also where one of them cannot be opened. */
+  async between<T>(from: string, to: string, work: (source: Source, target: SiteSource) => Promise<T>): Promise<T> {
+    return this.withBoth(() => this.open(from), () => this.openSite(to), work);
+  }
+
+  async withBoth<A extends Source, B extends Source, T>(openFrom: () => Promise<A>, openTo: () => Promise<B>, work: (from: A, to: B) => Promise<T>): Promise<T> {
+    const [from, to] = await Promise.allSettled([openFrom(), openTo()]);
+    try {
+      if (from.status === 'rejected') throw from.reason;
+      if (to.status === 'rejected') throw to.reason;
+      return await work(from.value, to.value);
+    } finally {
+      for (const one of [from, to]) if (one.status === 'fulfilled') await one.value.close();
+    }
+  }
+
   newRunId(): string {
     return `${this.now().toISOString().slice(0, 19).replace(/[-:]/g, '').replace('T', '-')}-${randomBytes(2).toString('hex')}`;
   }

@@ -1,7 +1,8 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
-import { moveIn, seedSite, SITES, type SiteName } from './scenario/seed.ts';
+import { SITES, type SiteName } from './scenario/names.ts';
+import { moveIn, seedSite } from './scenario/seed.ts';
 import { startSite } from './server.ts';
 
 /** `standin --folder F [--seed dev|live|old] [--port N] [--own-address]`: serves one simulated site; prints its address as JSON once it listens. */

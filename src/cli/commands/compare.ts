@@ -3,13 +3,12 @@ import type { Address } from '../../core/address.ts';
 import { compare, type ItemFinding, type ItemStatus } from '../../jobs/compare.ts';
 import { printChange } from '../output/findings.ts';
 import { many, type Printer } from '../output/printer.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 import { choicesOf, fromToAndSelectors } from '../words.ts';
 
 export const run: CommandRun = async ({ workspace, words, options, out, json, quiet }) => {
   const { from, to, selectors } = fromToAndSelectors(words);
-  const [source, target] = await Promise.all([workspace.open(from), workspace.open(to)]);
-  try {
+  return workspace.withBoth(() => workspace.open(from), () => workspace.open(to), async (source, target) => {
     const decisions = workspace.isFile(to) ? undefined : choicesOf(workspace, to, selectors, options);
     const { selection, findings } = compare(source, target, selectors, { decisions, places: options['short'] !== true });
     const counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
@@ -29,9 +28,7 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
       if (!quiet && differences > 0) { out.line(); out.line(`Next: "pochette route ${from} ${to}${selectors.length > 0 ? ` ${selectors.join(' ')}` : ''}" shows the steps that would make ${to} equal.`); }
     }
     return differences > 0 || counts['target-only'] > 0 && selection.everything && workspace.isFile(to) ? EXIT.differences : EXIT.done;
-  } finally {
-    await Promise.all([source.close(), target.close()]);
-  }
+  });
 };
 
 /** Without the rows, which hold values: a long comparison must not hold both sites in memory. */

@@ -6,7 +6,7 @@ import { createInterface } from 'node:readline';
 import { Problem } from '../../core/problem.ts';
 import { CONFIG_FILE } from '../../jobs/config.ts';
 import type { Printer } from '../output/printer.ts';
-import { EXIT, type CommandRun, type Context } from '../program.ts';
+import { EXIT, type CommandRun, type Context } from '../context.ts';
 import { textOption } from '../words.ts';
 import { TOUR, TO_TRY, type Stop } from './demo-tour.ts';
 

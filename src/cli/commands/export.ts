@@ -5,7 +5,7 @@ import { placeOf } from '../../core/address.ts';
 import { exportItems, type ExportResult } from '../../jobs/export.ts';
 import { printRequirements } from '../output/findings.ts';
 import { bytes, many, some, type Printer } from '../output/printer.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 import { fromAndSelectors, textOption } from '../words.ts';
 
 const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47]);

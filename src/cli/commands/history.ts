@@ -1,6 +1,6 @@
 import type { ExportRecord, RunRecord } from '../../jobs/records/folder.ts';
 import { bytes, many, type Part, type Printer } from '../output/printer.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = ({ workspace, words, out, json }) => {
   const [site] = words;

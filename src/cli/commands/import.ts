@@ -10,7 +10,7 @@ import { consent } from '../output/ask.ts';
 import { printBlocks, printChange, printFollowUps } from '../output/findings.ts';
 import { many, type Printer } from '../output/printer.ts';
 import { printRoute } from '../output/route.ts';
-import { EXIT, type CommandRun, type Context } from '../program.ts';
+import { EXIT, type CommandRun, type Context } from '../context.ts';
 import { choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 import { routeJson } from './route.ts';
 
@@ -19,13 +19,10 @@ const BLOCKED = 3;
 export const run: CommandRun = async (context) => {
   const { workspace } = context;
   const { from, to, choices, route } = wish(context);
-  const [source, target] = await Promise.all([workspace.open(from), workspace.openSite(to)]);
-  try {
+  return workspace.between(from, to, async (source, target) => {
     const fresh = await plan(source, target, choices, workspace.onProgress);
-    return await go(context, route ? approved(fresh, route) : fresh, source, to);
-  } finally {
-    await Promise.all([source.close(), target.close()]);
-  }
+    return go(context, route ? approved(fresh, route) : fresh, source, to);
+  });
 };
 
 /** From the words, or from an approved route. */

@@ -2,7 +2,7 @@ import { existsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Problem } from '../../core/problem.ts';
 import { CONFIG_FILE } from '../../jobs/config.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 
 const TEXT = `# Configuration of Pochette. It is found from the folder you work in and from every folder below.
 # Records (runs, safety copies, exports) are kept in .pochette/ beside it.

@@ -6,7 +6,7 @@ import { Pochette } from '../../pochette/read.ts';
 import type { IndexLine } from '../../pochette/format.ts';
 import { printRequirements } from '../output/findings.ts';
 import { bytes, many, type Printer } from '../output/printer.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = async ({ call, words, workspace, out, json, quiet }) => {
   const [path, ...more] = words;

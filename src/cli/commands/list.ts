@@ -2,7 +2,7 @@ import { groupBy } from '../../core/json.ts';
 import { list, type Listing, type ListedItem } from '../../jobs/list.ts';
 import type { Requirement } from '../../core/requirements.ts';
 import { bytes, many, type Part, type Printer } from '../output/printer.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 import { fromAndSelectors } from '../words.ts';
 
 export const run: CommandRun = async ({ workspace, words, out, json, quiet }) => {

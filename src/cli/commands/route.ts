@@ -4,7 +4,7 @@ import { plan, type Plan } from '../../jobs/plan.ts';
 import { routeText } from '../../jobs/routefile.ts';
 import { printBlocks, printFollowUps } from '../output/findings.ts';
 import { printRoute } from '../output/route.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 import { choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 
 const BLOCKED = 3;
@@ -12,8 +12,7 @@ const BLOCKED = 3;
 export const run: CommandRun = async ({ call, workspace, words, options, out, json, quiet }) => {
   const { from, to, selectors } = fromToAndSelectors(words);
   const choices = choicesOf(workspace, to, selectors, options);
-  const [source, target] = await Promise.all([workspace.open(from), workspace.openSite(to)]);
-  try {
+  return workspace.between(from, to, async (source, target) => {
     const made = await plan(source, target, choices, workspace.onProgress);
     const file = textOption(options, 'output');
     const blocked = made.route.blocks.length > 0;
@@ -26,9 +25,7 @@ export const run: CommandRun = async ({ call, workspace, words, options, out, js
     if (file !== undefined && !blocked) writeFileSync(resolve(call.folder, file), routeText(made, workspace.you, workspace.now().toISOString()));
     if (!json && !quiet) next(out, made, file, from, to);
     return blocked ? BLOCKED : EXIT.done;
-  } finally {
-    await Promise.all([source.close(), target.close()]);
-  }
+  });
 };
 
 export function routeJson({ source, target, route, counts, broughtAlong, cannot }: Plan): unknown {

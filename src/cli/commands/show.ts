@@ -4,7 +4,7 @@ import { Problem } from '../../core/problem.ts';
 import { show } from '../../jobs/list.ts';
 import { clean } from '../output/clean.ts';
 import { requirementText } from '../output/findings.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = async ({ workspace, words, out, json, quiet }) => {
   const [from = '', address, ...more] = words;

@@ -1,7 +1,7 @@
 import type { Facts } from '../../core/facts.ts';
 import { siteStatuses, type SiteStatus } from '../../jobs/sites.ts';
 import type { Printer } from '../output/printer.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = async ({ workspace, out, json, quiet }) => {
   const statuses = await siteStatuses(workspace);

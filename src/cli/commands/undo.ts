@@ -2,7 +2,7 @@ import { Problem } from '../../core/problem.ts';
 import { planUndo, undo, type UndoPlan } from '../../jobs/undo.ts';
 import { consent } from '../output/ask.ts';
 import { many, some, type Printer } from '../output/printer.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = async (context) => {
   const { workspace, words, options, out, json, quiet } = context;

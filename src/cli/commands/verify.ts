@@ -1,7 +1,7 @@
 import { verify, type VerifyResult } from '../../jobs/verify.ts';
 import { printChange } from '../output/findings.ts';
 import { many, some, type Printer } from '../output/printer.ts';
-import { EXIT, type CommandRun } from '../program.ts';
+import { EXIT, type CommandRun } from '../context.ts';
 import { choicesOf, fromToAndSelectors } from '../words.ts';
 
 const OK = 200;
@@ -9,16 +9,13 @@ const OK = 200;
 export const run: CommandRun = async ({ workspace, words, options, out, json }) => {
   const { from, to, selectors } = fromToAndSelectors(words);
   const choices = choicesOf(workspace, to, selectors, options);
-  const [source, target] = await Promise.all([workspace.open(from), workspace.openSite(to)]);
-  try {
+  return workspace.between(from, to, async (source, target) => {
     const result = await verify(source, target, selectors, choices);
     const silent = result.pages.filter((page) => page.status !== OK);
     if (json) out.json({ from: source.label, to, same: result.same, unequal: result.unequal.map(({ address, changes }) => ({ address, changes })), missing: result.missing.map((one) => one.address), pages: result.pages });
     else print(out, result, from, to);
     return result.unequal.length + result.missing.length + silent.length > 0 ? EXIT.differences : EXIT.done;
-  } finally {
-    await Promise.all([source.close(), target.close()]);
-  }
+  });
 };
 
 function print(out: Printer, result: VerifyResult, from: string, to: string): void {

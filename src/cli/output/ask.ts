@@ -1,5 +1,5 @@
 import { Problem } from '../../core/problem.ts';
-import type { Context } from '../program.ts';
+import type { Context } from '../context.ts';
 import { textOption } from '../words.ts';
 
 /** Asks before anything is written. A guarded site asks for its name. Without a terminal the options answer. */

@@ -62,7 +62,7 @@ export function many(count: number, one: string, more = `${one}s`): string {
 
 /** A value on one line, shortened to a width. */
 export function brief(value: unknown, width = 60): string {
-  const line = typeof value === 'string' ? value : JSON.stringify(value) ?? 'nothing';
+  const line = typeof value === 'string' ? value : JSON.stringify(value);
   return line.length > width ? `${line.slice(0, width - 1)}…` : line;
 }
 

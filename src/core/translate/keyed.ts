@@ -21,7 +21,7 @@ export function keyedLists(kind: Kind, root: Node): KeyedLists {
 
 export function keysOf(list: readonly Node[], key: string): string[] | undefined {
   const keys = list.map((entry) => entryKey(entry, key));
-  return keys.every((text) => text !== undefined) && new Set(keys).size === keys.length ? (keys as string[]) : undefined;
+  return keys.every((text) => text !== undefined) && new Set(keys).size === keys.length ? (keys) : undefined;
 }
 
 export function entryKey(entry: Node, key: string): string | undefined {

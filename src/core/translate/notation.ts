@@ -75,7 +75,7 @@ export function readNotation(json: Json, depth = 0): Node {
   if (Array.isArray(json)) return json.map((entry) => readNotation(entry, depth + 1));
   if (!isObject(json)) return json;
   const tag = Object.keys(json).find((key) => key.startsWith('@') && !key.startsWith('@@'));
-  return tag === undefined ? readMembers(json as JsonObject, depth) : readTag(tag, json as JsonObject, depth);
+  return tag === undefined ? readMembers(json, depth) : readTag(tag, json, depth);
 }
 
 function readMembers(json: JsonObject, depth: number): Node {
@@ -94,13 +94,17 @@ function readTag(tag: string, json: JsonObject, depth: number): Node {
   const extra = Object.keys(json).find((key) => key !== tag && !allowed.includes(key));
   if (extra !== undefined) throw unknownNotation(`"${extra}" beside "${tag}"`);
   if ((tag === '@json' || tag === '@list') && (how === undefined || typeof how === 'string')) return new Decoded(tag === '@json' ? 'json' : 'list', readNotation(body, depth + 1), how ?? '');
-  if (as === 'number' || as === 'text' || as === 'name') {
-    if (tag === '@ref' && typeof body === 'string') return new Reference(body, as);
-    if (tag === '@lost' && (typeof body === 'string' || typeof body === 'number')) return new Reference(undefined, as, body);
-  }
+  const reference = tag === '@ref' || tag === '@lost' ? readReference(tag, body, as) : undefined;
+  if (reference) return reference;
   if ((tag === '@number' || tag === '@bytes' || tag === '@utf16') && typeof body === 'string') return new Exact(tag.slice(1) as Exact['form'], body);
   if (tag === '@ordered' && Array.isArray(body)) return new Entries(body.map((pair) => readPair(pair, depth)), true);
   throw unknownNotation(`the tagged value "${tag}"`);
+}
+
+function readReference(tag: '@ref' | '@lost', body: Json, as: Json): Reference | undefined {
+  if (as !== 'number' && as !== 'text' && as !== 'name') return undefined;
+  if (tag === '@ref') return typeof body === 'string' ? new Reference(body, as) : undefined;
+  return typeof body === 'string' || typeof body === 'number' ? new Reference(undefined, as, body) : undefined;
 }
 
 function readPair(pair: Json, depth: number): [Key, Node] {

@@ -31,8 +31,12 @@ export class FileSource implements Source {
     return this.pochette.about.leftOut.filter((one) => one.at === '' && !this.#listed.has(one.address)).map((one) => ({ address: one.address, kind: '', title: one.address, why: one.why }));
   }
 
-  async *rows(only?: ReadonlySet<Address>): AsyncGenerator<SourceRow> { yield* this.pochette.rows(only); }
+  rows(only?: ReadonlySet<Address>): AsyncIterable<SourceRow> { return eachOf(this.pochette.rows(only)); }
   mediaSize(digest: string) { return Promise.resolve(this.pochette.mediaSize(digest)); }
   media(digest: string) { return Promise.resolve(this.pochette.media(digest)); }
   close(): Promise<void> { this.pochette.close(); return Promise.resolve(); }
+}
+
+async function* eachOf<T>(list: readonly T[]): AsyncGenerator<T> {
+  for (const one of list) yield await Promise.resolve(one);
 }

@@ -47,7 +47,7 @@ export class Client {
 
   async json(request: Request): Promise<unknown> {
     const response = await this.send({ repeatable: request.method === 'GET', ...request });
-    const type = String(response.headers['content-type'] ?? '');
+    const type = (response.headers['content-type'] ?? '');
     const text = await this.text(response);
     if (!type.includes('json')) throw this.#foreign(type, request.path);
     try { return JSON.parse(text) as unknown; } catch (error) { throw this.cut(error); }
@@ -69,7 +69,7 @@ export class Client {
   }
 
   foreign(response: Response, path: string): Problem {
-    return this.#foreign(String(response.headers['content-type'] ?? 'nothing'), path);
+    return this.#foreign((response.headers['content-type'] ?? 'nothing'), path);
   }
 
   #foreign(type: string, path: string): Problem {
@@ -118,7 +118,7 @@ export class Client {
   }
 
   #refused(response: Response, text: string): Problem {
-    const type = String(response.headers['content-type'] ?? '');
+    const type = (response.headers['content-type'] ?? '');
     const document = type.includes('problem+json') ? ProblemDocument.safeParse(tryJson(text)).data : undefined;
     const status = response.statusCode;
     if (!document) return status === 404 || type.includes('html') ? this.#foreign(type, '') : new Problem('unreachable', `${this.#site} answered with status ${status}`, { where: this.#origin });

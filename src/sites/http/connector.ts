@@ -41,14 +41,14 @@ export class HttpConnector implements Connector {
     const response = await this.#client.send({ method: 'HEAD', path: await this.#path(`${PATHS.media}/${digest}`), repeatable: true }, [404]);
     response.body.resume();
     if (response.statusCode === 404) return undefined;
-    return { type: String(response.headers['content-type'] ?? ''), bytes: Number(response.headers['content-length'] ?? 0) };
+    return { type: (response.headers['content-type'] ?? ''), bytes: Number(response.headers['content-length'] ?? 0) };
   }
 
   async media(digest: string): Promise<{ type: string; bytes: Buffer }> {
     const response = await this.#client.send({ method: 'GET', path: await this.#path(`${PATHS.media}/${digest}`), repeatable: true });
     const bytes = await this.#client.bytes(response);
     if (sha256(bytes) !== digest) throw this.#client.cut();
-    return { type: String(response.headers['content-type'] ?? ''), bytes };
+    return { type: (response.headers['content-type'] ?? ''), bytes };
   }
 
   async putMedia(digest: string, type: string, bytes: Buffer): Promise<void> {
@@ -112,21 +112,24 @@ export class HttpConnector implements Connector {
   /** NDJSON, line by line; the last line says how many there were. */
   async *#stream<T>(schema: ZodType<T>, request: Request): AsyncGenerator<T> {
     const response = await this.#client.send({ repeatable: true, ...request, path: await this.#path(request.path) });
-    if (!String(response.headers['content-type'] ?? '').includes('ndjson')) {
+    if (!(response.headers['content-type'] ?? '').includes('ndjson')) {
       response.body.resume();
       throw this.#client.foreign(response, request.path);
     }
     let count = 0;
+    let ended = false;
+    // Read to the very end: only then can the connection be used again.
     for await (const line of linesOf(response.body, (error) => this.#client.cut(error))) {
       const json = this.#parse(line);
       if (isEnd(json)) {
         if (json.count !== count) throw this.#client.cut();
-        return;
+        ended = true;
+        continue;
       }
       count++;
       yield this.#checked(schema, json, request.path);
     }
-    throw this.#client.cut();
+    if (!ended) throw this.#client.cut();
   }
 
   #parse(line: string): unknown {
@@ -142,12 +145,16 @@ async function* linesOf(body: AsyncIterable<unknown>, broken: (error: unknown) =
   const decoder = new TextDecoder();
   let rest = '';
   const chunks = body[Symbol.asyncIterator]();
-  for (;;) {
-    const next = await chunks.next().catch((error: unknown) => { throw broken(error); });
-    if (next.done) break;
-    const lines = (rest + decoder.decode(next.value as Buffer, { stream: true })).split('\n');
-    rest = lines.pop() ?? '';
-    yield* lines;
+  try {
+    for (;;) {
+      const next = await chunks.next().catch((error: unknown) => { throw broken(error); });
+      if (next.done) break;
+      const lines = (rest + decoder.decode(next.value as Buffer, { stream: true })).split('\n');
+      rest = lines.pop() ?? '';
+      yield* lines;
+    }
+  } finally {
+    await chunks.return?.();
   }
   if (rest !== '') throw broken(new Error('the last line has no end'));
 }

@@ -37,6 +37,6 @@ main{max-width:62rem;margin:0 auto;padding:1.5rem 3rem 3rem}img.hero{width:100%;
 table{border-collapse:collapse;width:100%;background:#fff8}th,td{text-align:left;padding:.5rem .8rem;border-bottom:1px solid ${deep}33}th{color:${deep}}
 .cards{display:grid;grid-template-columns:repeat(auto-fill,minmax(15rem,1fr));gap:1rem}article{background:#fff;border-left:5px solid ${accent};padding:.2rem 1rem .6rem;border-radius:6px;box-shadow:0 1px 4px #0002}
 article h3{margin:.5rem 0 .1rem;font-size:1.05em}article p{margin:0}.live{font-size:.5em;background:${accent};color:#fff;border-radius:1em;padding:.2em .8em;vertical-align:middle}
-footer{background:${deep};color:#fff;padding:1.5rem 3rem;font-size:.9em}footer a{color:#fff}.columns{display:grid;grid-template-columns:repeat(${Number(options?.footer.columns ?? 1)},1fr);gap:1rem}.gap{opacity:.6}
+footer{background:${deep};color:#fff;padding:1.5rem 3rem;font-size:.9em}footer a{color:#fff}.columns{display:grid;grid-template-columns:repeat(${options?.footer.columns ?? 1},1fr);gap:1rem}.gap{opacity:.6}
 ${style.css.replaceAll('<', '')}`;
 }

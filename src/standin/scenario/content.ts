@@ -1,5 +1,5 @@
 import type { Entry } from '../site/state.ts';
-import type { SiteName } from './seed.ts';
+import type { SiteName } from './names.ts';
 
 /** Visitors' content: it is shown by listings and never carried. The live site has its own. */
 export function entries(name: SiteName): Entry[] {

@@ -1,5 +1,5 @@
 import type { SiteConfig } from '../site/state.ts';
-import type { SiteName } from './seed.ts';
+import type { SiteName } from './names.ts';
 
 const TIERS = ['harbour', 'fleet'];
 

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { SiteRecord } from '../site/state.ts';
 import { drawScene, type Scene } from './pictures.ts';
-import { OWN_ADDRESS as HERE, type SiteName } from './seed.ts';
+import { OWN_ADDRESS as HERE, type SiteName } from './names.ts';
 
 const BASE: Readonly<Record<SiteName, number>> = { dev: 1_000_101, live: 2_000_301, old: 3_000_501 };
 

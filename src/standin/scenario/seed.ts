@@ -5,12 +5,9 @@ import type { Site } from '../api/routes.ts';
 import { writeAtomically, type SiteConfig, type SiteRecord } from '../site/state.ts';
 import { entries } from './content.ts';
 import { siteConfig } from './facts.ts';
+import { OWN_ADDRESS, type SiteName } from './names.ts';
 import { recordsOf } from './records.ts';
 
-export const SITES = ['dev', 'live', 'old'] as const;
-export type SiteName = (typeof SITES)[number];
-/** Stands in texts for the address, which is known only once the site listens. */
-export const OWN_ADDRESS = 'http://own-address.invalid';
 
 /** Writes the Skerrin Ferries site into an empty folder. */
 export function seedSite(folder: string, name: SiteName): void {
