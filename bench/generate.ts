@@ -1,4 +1,4 @@
-import { mkdirSync } from 'node:fs';
+import { mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { siteConfig } from '../src/standin/scenario/facts.ts';
 import { writeAtomically, type SiteRecord } from '../src/standin/site/state.ts';
@@ -39,7 +39,7 @@ function writeSite(folder: string, site: 'dev' | 'live', count: number, base: nu
     records.push({ id: ids(i), kind: 'tholepin/template', name: nameOf(i), status: 'published', revision: 1, value });
   }
   mkdirSync(join(folder, 'records'), { recursive: true });
-  writeAtomically(join(folder, 'records', 'tholepin.template.json'), JSON.stringify(records));
+  for (const record of records) writeFileSync(join(folder, 'records', `${record.id}.json`), JSON.stringify(record));
   writeAtomically(join(folder, 'site.json'), JSON.stringify({ ...siteConfig(site), content: [], nextId: base + 3 * count }));
 }
 

@@ -27,7 +27,7 @@ export interface ItemFinding {
   readonly missing: readonly { at: string; to: Address; strong: boolean }[];
 }
 /** `places: false`: say which items differ, and do not open them. */
-export interface CompareOptions { readonly decisions?: Decisions | undefined; readonly places?: boolean }
+export interface CompareOptions { readonly decisions?: Decisions | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean }
 export interface Comparison { readonly selection: Selection; readonly findings: AsyncIterable<ItemFinding> }
 export const NO_DECISIONS: Decisions = { matches: {}, leaveMissing: false };
 
@@ -37,20 +37,47 @@ export function compare(from: Source, to: Source, selectors: readonly string[], 
   return { selection: chosen, findings: walk(from, to, selectors, chosen, options) };
 }
 
-async function* walk(from: Source, to: Source, selectors: readonly string[], chosen: Selection, { decisions = NO_DECISIONS, places = true }: CompareOptions): AsyncGenerator<ItemFinding> {
+async function* walk(from: Source, to: Source, selectors: readonly string[], chosen: Selection, { decisions = NO_DECISIONS, places = true, fresh = false }: CompareOptions): AsyncGenerator<ItemFinding> {
   const settler = to instanceof SiteSource ? new Settler(decisions, to.index, new Set(chosen.chosen.keys()), from.kinds) : undefined;
   const kinds = new Set([...from.listed().values()].map((one) => one.kind));
   const parsed = selectors.map(parseSelector);
   const ofInterest = (row: SourceRow): boolean => (from instanceof SiteSource || kinds.has(row.kind)) && selection(parsed, row.address, row.kind) !== undefined;
   const some = chosen.everything ? undefined : new Set(chosen.chosen.keys());
-  const targets = chosen.everything ? to.rows() : to.rows(new Set([...to.listed()].filter(([address, one]) => some?.has(address) || selection(parsed, address, one.kind) !== undefined).map(([address]) => address)));
-  for await (const { left, right } of paired(from.rows(some), targets)) {
-    if (left) yield await findingOf(left, right, { from, chosen, settler, places });
-    else if (right && ofInterest(right)) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, missing: [] };
+  const targets = chosen.everything ? to.rows(undefined, { fresh }) : to.rows(new Set([...to.listed()].filter(([address, one]) => some?.has(address) || selection(parsed, address, one.kind) !== undefined).map(([address]) => address)), { fresh });
+  const walking: Walk = { from, to, chosen, settler, places };
+  let window: Pair[] = [];
+  for await (const pair of paired(from.rows(some), targets)) {
+    if (!pair.left && !(pair.right && ofInterest(pair.right))) continue;
+    window.push(pair);
+    if (window.length < WINDOW) continue;
+    yield* findingsOf(window, walking);
+    window = [];
+  }
+  yield* findingsOf(window, walking);
+}
+
+/** Values are fetched for so many pairs at a time. */
+const WINDOW = 256;
+interface Pair { readonly address: Address; readonly left?: SourceRow; readonly right?: SourceRow }
+
+async function* findingsOf(window: readonly Pair[], walking: Walk): AsyncGenerator<ItemFinding> {
+  const { from, to } = walking;
+  const opened = window.filter((pair) => mustOpen(pair, walking));
+  await Promise.all([from.preload(opened.map((pair) => pair.address)), to.preload(opened.flatMap((pair) => (pair.right ? [pair.address] : [])))]);
+  for (const { left, right } of window) {
+    if (left) yield await findingOf(left, right, walking);
+    else if (right) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, missing: [] };
   }
 }
 
-interface Walk { readonly from: Source; readonly chosen: Selection; readonly settler: Settler | undefined; readonly places: boolean }
+/** Will values be needed to say what there is to say of this pair? */
+function mustOpen({ address, left, right }: Pair, { chosen, settler, places }: Walk): boolean {
+  if (!left) return false;
+  const whole = left.covers === 'all' && chosen.chosen.get(address) === 'all';
+  return !whole || settler?.concerns(left) === true || (places && right !== undefined && left.fingerprint !== right.fingerprint);
+}
+
+interface Walk { readonly from: Source; readonly to: Source; readonly chosen: Selection; readonly settler: Settler | undefined; readonly places: boolean }
 
 async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, chosen, settler, places }: Walk): Promise<ItemFinding> {
   const kind = from.kinds.get(left.kind);

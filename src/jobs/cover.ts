@@ -10,7 +10,8 @@ import { findings } from '../core/translate/portable.ts';
 /** The same row with another value: fingerprint, references and files follow from it. */
 export function withItem(row: SourceRow, kind: Kind, item: PortableItem): SourceRow {
   const text = itemBytes(item);
-  return { ...row, covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, readNotation(item.value)), load: () => Promise.resolve(item) };
+  const { address, kind: kindId, title, withheld, leftOut } = row;
+  return { address, kind: kindId, title, withheld, leftOut, covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, readNotation(item.value)), load: () => Promise.resolve(item) };
 }
 
 /** Narrows a row to parts. What it covers already is not widened. */

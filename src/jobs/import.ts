@@ -2,7 +2,7 @@ import { groupBy } from '../core/json.ts';
 import { parseAddress, type Address } from '../core/address.ts';
 import { compareValues, type Change } from '../core/compare.ts';
 import { project } from '../core/coverage.ts';
-import { fingerprint } from '../core/item.ts';
+import { fingerprint, itemBytes } from '../core/item.ts';
 import { Problem } from '../core/problem.ts';
 import type { FollowUp, ItemStep, Step } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
@@ -114,6 +114,7 @@ class Writer {
   }
 
   async #chunk(steps: readonly ItemStep[]): Promise<void> {
+    await this.#plan.source.preload(steps.map((step) => step.item));
     const existing = await this.#existing(steps.filter((step) => step.do === 'update').map((step) => step.item));
     const operations: Operation[] = [];
     for (const step of steps) operations.push(await this.#operation(step, existing));
@@ -182,23 +183,23 @@ function nameOf(address: Address): string {
 
 /** Reads every written item back, compares it with what was carried, and remembers both as the base. */
 async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Unequal[]> {
-  const again = await SiteSource.open(plan.target.connector);
+  const { target } = plan;
   const unequal: Unequal[] = [];
   const base = workspace.records.base(plan.source.origin.site.id, plan.target.facts.site.id);
   const forms: { digest: string; text: string }[] = [];
   const origins = [];
   const left = new Set(plan.rows.keys());
   let done = 0;
-  for await (const row of again.rows(left)) {
+  for await (const row of target.rows(new Set(plan.rows.keys()), { fresh: true })) {
     const sent = plan.rows.get(row.address) as SourceRow;
     left.delete(row.address);
     const changes = await differences(plan, sent, row);
     if (changes.length > 0) unequal.push({ address: row.address, changes });
-    if (sent.text !== undefined) forms.push({ digest: sent.fingerprint, text: sent.text });
-    if (row.fingerprint !== sent.fingerprint && row.text !== undefined) forms.push({ digest: row.fingerprint, text: row.text });
+    if (row.text !== undefined) forms.push({ digest: row.fingerprint, text: row.text });
+    if (row.fingerprint !== sent.fingerprint) forms.push({ digest: sent.fingerprint, text: sent.text ?? itemBytes(await sent.load()) });
     base.set(row.address, { address: row.address, source: sent.fingerprint, target: row.fingerprint, run: run.id });
     const fromId = plan.source instanceof SiteSource ? plan.source.index.idOf(row.address) : undefined;
-    origins.push({ address: row.address, id: again.index.idOf(row.address) as number, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint });
+    origins.push({ address: row.address, id: target.index.idOf(row.address) as number, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint });
     workspace.onProgress({ phase: 'reading back', done: ++done, total: plan.rows.size });
   }
   const gone = [...left][0];

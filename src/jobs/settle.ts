@@ -37,13 +37,17 @@ export class Settler {
     return row.references.filter((reference) => !this.known(this.#matched(reference.to)));
   }
 
+  /** True where a decision changes this row. */
+  concerns(row: SourceRow): boolean {
+    return (this.#decisions.leaveMissing && row.lost.length > 0) || row.references.some((reference) => this.#decide(reference.to, reference.strong));
+  }
+
   async settled(row: SourceRow): Promise<SourceRow> {
     const kind = this.#kinds.get(row.kind);
-    const lost = this.#decisions.leaveMissing && row.lost.length > 0;
-    if (!kind || (!lost && !row.references.some((reference) => this.#decide(reference.to, reference.strong)))) return row;
+    if (!kind || !this.concerns(row)) return row;
     const item = await row.load();
     const strong = new Set(row.references.filter((reference) => reference.strong).map((reference) => reference.to));
-    const value = settle(item.value, (address) => this.#decide(address, strong.has(address)), (address) => usualPath(address, this.#kinds), lost);
+    const value = settle(item.value, (address) => this.#decide(address, strong.has(address)), (address) => usualPath(address, this.#kinds), this.#decisions.leaveMissing);
     return withItem(row, kind, { ...item, value });
   }
 

@@ -19,7 +19,7 @@ export async function verify(from: Source, to: SiteSource, selectors: readonly s
   const missing: ItemFinding[] = [];
   const pages = new Map<string, Address[]>();
   let same = 0;
-  for await (const finding of compare(from, to, selectors, { decisions }).findings) {
+  for await (const finding of compare(from, to, selectors, { decisions, fresh: true }).findings) {
     if (finding.status === 'target-only') continue;
     if (finding.status === 'same') same++;
     else (finding.status === 'new' ? missing : unequal).push(finding);

@@ -53,7 +53,7 @@ export class Workspace {
   async openSite(name: string): Promise<SiteSource> {
     const connector = await this.connector(name);
     const { SiteSource } = await import('./sources/site.ts');
-    try { return await SiteSource.open(connector); } catch (error) { await connector.close(); throw error; }
+    try { return await SiteSource.open(connector, (site) => this.records.memory(site)); } catch (error) { await connector.close(); throw error; }
   }
 
   /** A word that looks like a path, or names a file that is there, is a file; every other is a configured site. */

@@ -3,10 +3,10 @@ import { fingerprint, readItem, type PortableItem } from '../core/item.ts';
 import { byCodeUnit } from '../core/json.ts';
 import { compileKinds, firstIssue, type Kinds } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
-import type { SourceRow } from '../core/source.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import { Archive, unreadable } from './archive.ts';
-import { About, FORMAT, isIndexLine, itemMember, MEMBERS, typeOfMember, type IndexLine } from './format.ts';
+import { FileRow } from './filerow.ts';
+import { About, FORMAT, itemMember, MEMBERS, typeOfMember, type IndexLine } from './format.ts';
 import { parseJson } from './parse.ts';
 
 /** SHA-256 in hexadecimal. */
@@ -18,6 +18,7 @@ export class Pochette {
   readonly #digests: ReadonlyMap<string, string>;
   readonly #media: ReadonlyMap<string, string>;
   #lines: readonly IndexLine[] | undefined;
+  #rows: readonly FileRow[] | undefined;
   readonly about: About;
   readonly kinds: Kinds;
   /** The lasting digest of the file: that of its tag manifest. */
@@ -60,20 +61,18 @@ export class Pochette {
   }
 
   #readLines(): IndexLine[] {
-    const from = `${this.path}, ${MEMBERS.index}`;
-    const text = this.#read(MEMBERS.index).toString().trimEnd();
-    // One parse for all lines is much faster than one for each.
-    const lines = parseJson(`[${text.replaceAll('\n', ',')}]`, from) as unknown[];
-    const wrong = lines.findIndex((line) => !isIndexLine(line));
-    if (wrong >= 0) throw new Problem('unreadable', 'this line of the index is not understood', { where: `${from}, line ${wrong + 1}`, remedy: 'export the file again' });
-    const rows = lines as IndexLine[];
-    if (rows.some((row, i) => i > 0 && byCodeUnit((rows[i - 1] as IndexLine).address, row.address) >= 0)) throw unreadable(this.path, 'the index is not in order, or names an item twice');
-    return rows;
+    return this.rows().map((row) => row.line);
   }
 
-  rows(only?: ReadonlySet<string>): SourceRow[] {
-    return this.lines().filter((line) => !only || only.has(line.address)).map((line): SourceRow => ({ ...line, leftOut: [], load: () => Promise.resolve().then(() => this.item(line)) }));
+  /** The same as rows; of each line only the beginning is read until more is asked for. */
+  rows(only?: ReadonlySet<string>): readonly FileRow[] {
+    this.#rows ??= this.#indexText().split('\n').filter((line) => line !== '').map((line, i) => new FileRow(line, `${this.path}, ${MEMBERS.index}, line ${i + 1}`, (row) => this.item(row)));
+    const rows = this.#rows;
+    if (rows.some((row, i) => i > 0 && byCodeUnit((rows[i - 1]?.address ?? ''), row.address) >= 0)) throw unreadable(this.path, 'the index is not in order, or names an item twice');
+    return only ? rows.filter((row) => only.has(row.address)) : rows;
   }
+
+  #indexText(): string { return this.#read(MEMBERS.index).toString().trimEnd(); }
 
   item(line: IndexLine): PortableItem {
     const member = itemMember(line.address);

@@ -206,3 +206,23 @@ describe('a file', () => {
     expect((await bench.run('undo', 'live', '--yes')).code).toBe(0);
   });
 });
+
+test('what did not change is not fetched again; what did is noticed; verify reads everything', async () => {
+  const asked: string[] = [];
+  const url = await bench.between('dev', (incoming, body) => { if (incoming.url?.includes('/items')) asked.push(incoming.url.endsWith('/read') ? `read ${(JSON.parse(body.toString()) as { items: unknown[] }).items.length}` : incoming.url.includes('bodies') ? 'all' : 'index'); return false; });
+  bench.configure({}, { dev: url });
+  const compare = async () => { asked.length = 0; const { items } = json((await bench.run('compare', 'dev', 'live', '--json')).out) as { items: { address: string; changes: unknown[] }[] }; return items; };
+  const first = await compare();
+  expect(asked).toEqual(['index', 'all']);
+  expect(await compare()).toEqual(first);
+  expect(asked).toEqual(['index', 'read 11']);
+  await changeOn(bench.site('dev'), 'tholepin/template', 'crossing-view', (value) => ({ ...value, code: 'changed' }));
+  expect((await compare()).find((one) => one.address === 'template:crossing-view')?.changes).toHaveLength(1);
+  expect(asked).toEqual(['index', 'read 1', 'read 12']);
+  bench.configure({}, { dev: bench.site('dev').address, live: await bench.between('live', (incoming) => { asked.push(incoming.url ?? ''); return false; }) });
+  await bench.run('compare', 'dev', 'live');
+  asked.length = 0;
+  await bench.run('verify', 'dev', 'live');
+  expect(asked.some((one) => one.includes('bodies=1'))).toBe(true);
+  bench.configure();
+});

@@ -51,6 +51,8 @@ export class Bench {
   /** Something between the program and a site; `meddle` answers true when it has answered itself. */
   async between(site: string, meddle: (incoming: IncomingMessage, body: Buffer, outgoing: ServerResponse) => Promise<boolean> | boolean): Promise<string> {
     const { address } = this.site(site);
+    // What is remembered of a site is not asked for again: the test wants it asked for.
+    rmSync(join(this.folder, '.pochette', 'remembered'), { recursive: true, force: true });
     const server = createServer((incoming, outgoing) => {
       const chunks: Buffer[] = [];
       incoming.on('data', (chunk: Buffer) => chunks.push(chunk));

@@ -1,6 +1,7 @@
 import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Problem } from '../../core/problem.ts';
+import { RowMemory } from './memory.ts';
 
 /** One execution of a route or of an undo, as the records keep it. */
 export interface RunRecord {
@@ -100,6 +101,9 @@ export class RecordsFolder {
   saveForms(run: string, forms: readonly { digest: string; text: string }[]): void {
     writeWhole(join(this.#ensure('bases'), `forms-${fileName(run)}.ndjson`), forms.map((form) => `${form.digest} ${form.text}\n`).join(''));
   }
+
+  /** Rows of a site as it was last read. */
+  memory(site: string): RowMemory { return new RowMemory(join(this.path, 'remembered', `${fileName(site)}.ndjson`)); }
 
   #ensure(name: string): string {
     const folder = join(this.path, name);

@@ -17,8 +17,7 @@ export class FileSource implements Source {
 
   static async open(path: string): Promise<FileSource> {
     const pochette = await Pochette.open(path);
-    const lines = pochette.lines();
-    return new FileSource(pochette, new Map(lines.map((line) => [line.address, { kind: line.kind, title: line.title }])));
+    return new FileSource(pochette, new Map(pochette.rows().map((row) => [row.address, row])));
   }
 
   get label(): string { return this.pochette.path; }
@@ -32,6 +31,7 @@ export class FileSource implements Source {
   }
 
   rows(only?: ReadonlySet<Address>): AsyncIterable<SourceRow> { return eachOf(this.pochette.rows(only)); }
+  preload(): Promise<void> { return Promise.resolve(); }
   mediaSize(digest: string) { return Promise.resolve(this.pochette.mediaSize(digest)); }
   media(digest: string) { return Promise.resolve(this.pochette.media(digest)); }
   close(): Promise<void> { this.pochette.close(); return Promise.resolve(); }

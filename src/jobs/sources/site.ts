@@ -6,10 +6,14 @@ import { byCodeUnit } from '../../core/json.ts';
 import { compileKinds, type Kind, type Kinds } from '../../core/kind.ts';
 import { SiteIndex, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
 import type { SourceRow } from '../../core/source.ts';
+import { Problem } from '../../core/problem.ts';
 import { Exporter } from '../../core/translate/portable.ts';
 import type { Connector } from '../../sites/connector.ts';
+import type { RememberedRow, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Source } from './source.ts';
 
+/** Changes with the translation: what an older version remembered is then not used. */
+const MEMORY_VERSION = '1';
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own' } as const;
 
 /** A site as a source, and what an import needs to know of it as a target. */
@@ -19,10 +23,14 @@ export class SiteSource implements Source {
   readonly kinds: Kinds;
   readonly index: SiteIndex;
   readonly #exporter: Exporter;
+  readonly #memory: RowMemory | undefined;
+  #remembered: ReadonlyMap<Address, RememberedRow> | undefined;
+  readonly #bodies = new Map<Address, SourceRow>();
   /** Items met while reading whose value is not safe to carry; they are passed over. */
   readonly refused: Absent[] = [];
 
-  private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex) {
+  private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, memory: RowMemory | undefined) {
+    this.#memory = memory;
     this.connector = connector;
     this.facts = facts;
     this.kinds = kinds;
@@ -30,12 +38,12 @@ export class SiteSource implements Source {
     this.#exporter = new Exporter(index);
   }
 
-  static async open(connector: Connector): Promise<SiteSource> {
+  static async open(connector: Connector, memoryOf?: (site: string) => RowMemory): Promise<SiteSource> {
     const [facts, kindList] = await Promise.all([connector.facts(), connector.kinds()]);
     const kinds = compileKinds(kindList, connector.name);
     const index = new SiteIndex(facts.site.address, kinds);
     for await (const row of connector.index()) index.add(row);
-    return new SiteSource(connector, facts, kinds, index);
+    return new SiteSource(connector, facts, kinds, index, memoryOf?.(facts.site.id));
   }
 
   get label(): string { return this.connector.name; }
@@ -55,16 +63,73 @@ export class SiteSource implements Source {
     return new Map(found.sort(([a], [b]) => byCodeUnit(a, b)).map(([address, row]) => [address, { kind: row.kind, title: row.title }]));
   }
 
-  async *rows(only?: ReadonlySet<Address>): AsyncGenerator<SourceRow> {
-    const keys = only && [...only].sort(byCodeUnit).flatMap((address) => this.index.row(address) ?? []);
-    for await (const item of keys ? this.connector.read(keys) : this.connector.items()) {
+  /** `fresh`: read every item again, whatever is remembered. */
+  async *rows(only?: ReadonlySet<Address>, { fresh = false } = {}): AsyncGenerator<SourceRow> {
+    const wanted = only ? [...only].sort(byCodeUnit).filter((address) => this.index.row(address)) : [...this.listed().keys()];
+    const known = fresh ? new Map<Address, RememberedRow>() : this.#known(wanted);
+    const some = only !== undefined || known.size > wanted.length / 2;
+    const read = this.#translated(some ? this.connector.read(this.#keys(wanted.filter((address) => !known.has(address)))) : this.connector.items(), only !== undefined);
+    const complete: RememberedRow[] = [];
+    for await (const row of this.#merged(wanted, known, read)) {
+      complete.push(known.get(row.address) ?? toRemember(row, this.index.row(row.address)?.etag ?? ''));
+      yield row;
+    }
+    if (!only && known.size < complete.length) this.#memory?.remember(this.#environment(), complete);
+  }
+
+  /** Remembered and read rows in the order of addresses; what was removed meanwhile is in neither. */
+  async *#merged(wanted: readonly Address[], known: ReadonlyMap<Address, RememberedRow>, read: AsyncGenerator<SourceRow>): AsyncGenerator<SourceRow> {
+    let next = await read.next();
+    for (const address of wanted) {
+      for (; !next.done && byCodeUnit(next.value.address, address) <= 0; next = await read.next()) yield next.value;
+      const remembered = known.get(address);
+      if (remembered) yield { ...remembered, load: () => this.#load(address) };
+    }
+    for (; !next.done; next = await read.next()) yield next.value;
+  }
+
+  async *#translated(items: AsyncIterable<LocalItem>, chosen: boolean): AsyncGenerator<SourceRow> {
+    for await (const item of items) {
       const kind = this.kinds.get(item.kind);
-      if (!kind || item.unavailable || (!kind.description.carried && !only)) continue;
+      if (!kind || item.unavailable || (!kind.description.carried && !chosen)) continue;
       const row = this.row(kind, item);
       const unsafe = row.leftOut.find((one) => one.why === 'unsafe key');
       if (unsafe) this.refused.push({ address: row.address, kind: item.kind, title: item.title, why: `the key "__proto__" is not accepted, at ${unsafe.at}` });
       else yield row;
     }
+  }
+
+  /** Remembered rows whose items have not changed. */
+  #known(wanted: readonly Address[]): Map<Address, RememberedRow> {
+    this.#remembered ??= this.#memory?.recall(this.#environment()) ?? new Map();
+    return new Map(wanted.flatMap((address): [Address, RememberedRow][] => {
+      const row = this.#remembered?.get(address);
+      return row && row.etag === this.index.row(address)?.etag ? [[address, row]] : [];
+    }));
+  }
+
+  /** A digest of everything that values are resolved with: kinds, the site's address, and who has which id and path. */
+  #environment(): string {
+    const names = [...this.index.rows()].map(([address, row]) => `${address} ${row.id} ${row.urls ? JSON.stringify(row.urls) : ''}`);
+    return sha256([MEMORY_VERSION, this.index.site, JSON.stringify([...this.kinds.values()].map((kind) => kind.description)), ...names].join('\n'));
+  }
+
+  #keys(addresses: readonly Address[]): IndexRow[] {
+    return addresses.flatMap((address) => this.index.row(address) ?? []);
+  }
+
+  async preload(addresses: readonly Address[]): Promise<void> {
+    this.#bodies.clear();
+    const keys = this.#keys(addresses);
+    if (keys.length === 0) return;
+    for await (const row of this.#translated(this.connector.read(keys), true)) this.#bodies.set(row.address, row);
+  }
+
+  async #load(address: Address): Promise<PortableItem> {
+    if (!this.#bodies.has(address)) await this.preload([address]);
+    const row = this.#bodies.get(address);
+    if (!row) throw new Problem('moved', 'it is no longer there', { where: address, remedy: 'compare again' });
+    return row.load();
   }
 
   /** The row of one local item, in portable form. */
@@ -82,6 +147,11 @@ export class SiteSource implements Source {
 
   mediaSize(digest: string) { return this.connector.mediaSize(digest); }
   media(digest: string) { return this.connector.media(digest); }
+}
+
+function toRemember(row: SourceRow, etag: string): RememberedRow {
+  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, leftOut } = row;
+  return { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, leftOut, etag };
 }
 
 function reason(unavailable: NonNullable<IndexRow['unavailable']>): string {

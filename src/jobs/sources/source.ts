@@ -19,10 +19,12 @@ export interface Source {
   unavailable(): readonly Absent[];
   /** Content: it is referred to and never carried. */
   content(): ReadonlyMap<Address, Listed>;
-  /** Rows in order of addresses: all that can travel, or those asked for. */
-  rows(only?: ReadonlySet<Address>): AsyncIterable<SourceRow>;
+  /** Rows in order of addresses: all that can travel, or those asked for. `fresh`: nothing remembered is used. */
+  rows(only?: ReadonlySet<Address>, options?: { fresh?: boolean }): AsyncIterable<SourceRow>;
   /** Filled while rows are read: items that are not safe to carry. */
   readonly refused: readonly Absent[];
+  /** Says which values will be asked for next, so that they are fetched together. */
+  preload(addresses: readonly Address[]): Promise<void>;
   mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined>;
   media(digest: string): Promise<{ type: string; bytes: Buffer }>;
   close(): Promise<void>;

@@ -120,7 +120,7 @@ function wanted(cms: Cms, request: FastifyRequest): SiteRecord[] {
 /** In the order given; after the first refusal nothing more is done, and the rest is answered with 424. */
 function batch(cms: Cms, operations: readonly Operation[]): Answer[] {
   let refused = false;
-  const touched = new Set<string>();
+  const touched = new Set<number>();
   const fresh: [string, unknown][] = [];
   const answers = operations.map((operation): Answer => {
     const known = cms.state.answers.get(operation.key) as Answer | undefined;
@@ -128,7 +128,7 @@ function batch(cms: Cms, operations: readonly Operation[]): Answer[] {
     if (refused) return { key: operation.key, status: 424 };
     try {
       const answer = cms.apply(operation);
-      touched.add(operation.kind);
+      if (answer.id !== undefined) touched.add(answer.id);
       fresh.push([operation.key, answer]);
       return answer;
     } catch (error) {

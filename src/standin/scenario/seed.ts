@@ -16,9 +16,7 @@ export function seedSite(folder: string, name: SiteName): void {
   mkdirSync(join(folder, 'media'), { recursive: true });
   mkdirSync(join(folder, 'records'), { recursive: true });
   for (const bytes of files) writeAtomically(join(folder, 'media', createHash('sha256').update(bytes).digest('hex')), bytes);
-  for (const kind of new Set(records.map((record) => record.kind))) {
-    writeAtomically(join(folder, 'records', `${kind.replace('/', '.')}.json`), JSON.stringify(records.filter((record) => record.kind === kind)));
-  }
+  for (const record of records) writeAtomically(join(folder, 'records', `${record.id}.json`), JSON.stringify(record));
   writeAtomically(join(folder, 'site.json'), JSON.stringify(config));
 }
 
@@ -31,5 +29,5 @@ export function moveIn(site: Site): void {
     const text = JSON.stringify(record.value).replaceAll(inText(OWN_ADDRESS), inText(site.address)).replaceAll(inText(escaped(OWN_ADDRESS)), inText(escaped(site.address)));
     state.put({ ...record, value: JSON.parse(text) as unknown } satisfies SiteRecord);
   }
-  state.save([...state.records.values()].map((record) => record.kind));
+  state.save(state.records.keys());
 }

@@ -31,7 +31,7 @@ export class Cms {
     if (found) return found;
     const record: SiteRecord = { id: this.state.nextId(), kind: STYLE, name: 'site-style', status: 'published', value: PLAIN_STYLE, revision: 1 };
     this.state.put(record);
-    this.state.save([STYLE]);
+    this.state.save([record.id]);
     return record;
   }
 

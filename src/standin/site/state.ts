@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Facts, Ledger } from '../../protocol/index.ts';
 
@@ -34,9 +34,10 @@ export class State {
     mkdirSync(join(folder, 'media'), { recursive: true });
     this.config = read(join(folder, 'site.json')) as SiteConfig;
     this.ledger = (existsSync(join(folder, 'ledger.json')) ? read(join(folder, 'ledger.json')) : { runs: [], origins: [] }) as Ledger;
-    this.answers = new Map(existsSync(join(folder, 'answers.json')) ? (read(join(folder, 'answers.json')) as [string, unknown][]) : []);
+    this.answers = new Map(readLines(join(folder, 'answers.ndjson')) as [string, unknown][]);
     for (const file of readdirSync(join(folder, 'records')).filter((name) => name.endsWith('.json'))) {
-      for (const record of read(join(folder, 'records', file)) as SiteRecord[]) this.records.set(record.id, record);
+      const record = read(join(folder, 'records', file)) as SiteRecord;
+      this.records.set(record.id, record);
     }
   }
 
@@ -63,9 +64,12 @@ export class State {
     return undefined;
   }
 
-  save(kinds: Iterable<string>): void {
-    for (const kind of new Set(kinds)) {
-      this.#write(join('records', `${kind.replace('/', '.')}.json`), [...this.records.values()].filter((record) => record.kind === kind));
+  /** Writes the records with these ids as they are now; those that are gone are removed. */
+  save(ids: Iterable<number>): void {
+    for (const id of new Set(ids)) {
+      const record = this.records.get(id);
+      if (record) this.#write(join('records', `${id}.json`), record);
+      else rmSync(join(this.#folder, 'records', `${id}.json`), { force: true });
     }
     this.#write('site.json', this.config);
   }
@@ -74,9 +78,7 @@ export class State {
 
   remember(answers: readonly [string, unknown][]): void {
     for (const [key, answer] of answers) this.answers.set(key, answer);
-    const LIMIT = 5000;
-    for (const key of [...this.answers.keys()].slice(0, Math.max(0, this.answers.size - LIMIT))) this.answers.delete(key);
-    this.#write('answers.json', [...this.answers]);
+    appendFileSync(join(this.#folder, 'answers.ndjson'), answers.map((one) => JSON.stringify(one) + '\n').join(''));
   }
 
   mediaPath(digest: string): string { return join(this.#folder, 'media', digest); }
@@ -85,6 +87,13 @@ export class State {
   putMedia(digest: string, bytes: Uint8Array): void { writeAtomically(this.mediaPath(digest), bytes); }
 
   #write(name: string, value: unknown): void { writeAtomically(join(this.#folder, name), JSON.stringify(value)); }
+}
+
+/** Whole lines only: the last one may have been cut by a kill. */
+function readLines(path: string): unknown[] {
+  if (!existsSync(path)) return [];
+  const text = readFileSync(path, 'utf8');
+  return text.slice(0, text.lastIndexOf('\n') + 1).split('\n').filter((line) => line !== '').map((line) => JSON.parse(line) as unknown);
 }
 
 function read(path: string): unknown {

@@ -1,0 +1,51 @@
+import type { Coverage, PortableItem } from '../core/item.ts';
+import { Problem } from '../core/problem.ts';
+import type { SourceRow } from '../core/source.ts';
+import { isIndexLine, type IndexLine } from './format.ts';
+import { parseJson } from './parse.ts';
+
+/** How a line begins that Pochette wrote; others are parsed whole at once. */
+const BEGINNING = /^\{"address":"([^"\\]+:[^"\\]+)","kind":"([^"\\]+)","title":("(?:[^"\\]|\\.)*"),"covers":("all"|\[[^\]]*\]),"fingerprint":"([0-9a-f]{64})",/;
+
+/**
+ * A row of a file's index. A comparison asks most rows for no more than address and fingerprint: the rest of the line is parsed, and checked,
+ * when something else of it is wanted.
+ */
+export class FileRow implements SourceRow {
+  readonly address: string;
+  readonly kind: string;
+  readonly fingerprint: string;
+  readonly title: string;
+  readonly covers: Coverage;
+  readonly leftOut = [];
+  readonly #text: string;
+  readonly #from: string;
+  readonly #load: (line: IndexLine) => PortableItem;
+  #line: IndexLine | undefined;
+
+  constructor(text: string, from: string, load: (line: IndexLine) => PortableItem) {
+    this.#text = text;
+    this.#from = from;
+    this.#load = load;
+    const found = BEGINNING.exec(text);
+    const [address = '', kind = '', title = '', covers = '', fingerprint = ''] = found?.slice(1) ?? [];
+    const begun = found ? { address, kind, title: JSON.parse(title) as string, covers: JSON.parse(covers) as Coverage, fingerprint } : this.line;
+    ({ address: this.address, kind: this.kind, title: this.title, covers: this.covers, fingerprint: this.fingerprint } = begun);
+  }
+
+  get line(): IndexLine {
+    if (this.#line) return this.#line;
+    const line = parseJson(this.#text, this.#from);
+    if (!isIndexLine(line)) throw new Problem('unreadable', 'this line of the index is not understood', { where: this.#from, remedy: 'export the file again' });
+    this.#line = line;
+    return line;
+  }
+
+  get size() { return this.line.size; }
+  get references() { return this.line.references; }
+  get files() { return this.line.files; }
+  get withheld() { return this.line.withheld; }
+  get lost() { return this.line.lost; }
+
+  load(): Promise<PortableItem> { return Promise.resolve().then(() => this.#load(this.line)); }
+}
