@@ -63,7 +63,8 @@ interface Pair { readonly address: Address; readonly left?: SourceRow; readonly 
 async function* findingsOf(window: readonly Pair[], walking: Walk): AsyncGenerator<ItemFinding> {
   const { from, to } = walking;
   const opened = window.filter((pair) => mustOpen(pair, walking));
-  await Promise.all([from.preload(opened.map((pair) => pair.address)), to.preload(opened.flatMap((pair) => (pair.right ? [pair.address] : [])))]);
+  const absent = (side: 'left' | 'right'): Address[] => opened.flatMap((pair) => (pair[side] && pair[side].text === undefined ? [pair.address] : []));
+  await Promise.all([from.preload(absent('left')), to.preload(absent('right'))]);
   for (const { left, right } of window) {
     if (left) yield await findingOf(left, right, walking);
     else if (right) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, missing: [] };

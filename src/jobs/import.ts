@@ -114,7 +114,7 @@ class Writer {
   }
 
   async #chunk(steps: readonly ItemStep[]): Promise<void> {
-    await this.#plan.source.preload(steps.map((step) => step.item));
+    await this.#plan.source.preload(steps.map((step) => step.item).filter((item) => this.#plan.rows.get(item)?.text === undefined));
     const existing = await this.#existing(steps.filter((step) => step.do === 'update').map((step) => step.item));
     const operations: Operation[] = [];
     for (const step of steps) operations.push(await this.#operation(step, existing));
