@@ -6,6 +6,7 @@ import type { Coverage } from '../core/item.ts';
 import { paired, type SourceRow } from '../core/source.ts';
 import type { Source } from './sources/source.ts';
 import { SiteSource } from './sources/site.ts';
+import { dependsOnValue } from '../core/requirements.ts';
 import { narrowed } from './cover.ts';
 import { Settler, type Decisions } from './settle.ts';
 import { select, type Selection } from './select.ts';
@@ -27,7 +28,7 @@ export interface ItemFinding {
   readonly missing: readonly { at: string; to: Address; strong: boolean }[];
 }
 /** `places: false`: say which items differ, and do not open them. */
-export interface CompareOptions { readonly decisions?: Decisions | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean }
+export interface CompareOptions { readonly decisions?: Decisions | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean; /** Requirements will be asked of what differs. */ readonly values?: boolean }
 export interface Comparison { readonly selection: Selection; readonly findings: AsyncIterable<ItemFinding> }
 export const NO_DECISIONS: Decisions = { matches: {}, leaveMissing: false };
 
@@ -37,14 +38,14 @@ export function compare(from: Source, to: Source, selectors: readonly string[], 
   return { selection: chosen, findings: walk(from, to, selectors, chosen, options) };
 }
 
-async function* walk(from: Source, to: Source, selectors: readonly string[], chosen: Selection, { decisions = NO_DECISIONS, places = true, fresh = false }: CompareOptions): AsyncGenerator<ItemFinding> {
-  const settler = to instanceof SiteSource ? new Settler(decisions, to.index, new Set(chosen.chosen.keys()), from.kinds) : undefined;
+async function* walk(from: Source, to: Source, selectors: readonly string[], chosen: Selection, { decisions = NO_DECISIONS, places = true, fresh = false, values = false }: CompareOptions): AsyncGenerator<ItemFinding> {
+  const settler = to instanceof SiteSource ? new Settler(decisions, to.index, new Set(chosen.chosen.keys()), from) : undefined;
   const kinds = new Set([...from.listed().values()].map((one) => one.kind));
   const parsed = selectors.map(parseSelector);
   const ofInterest = (row: SourceRow): boolean => (from instanceof SiteSource || kinds.has(row.kind)) && selection(parsed, row.address, row.kind) !== undefined;
   const some = chosen.everything ? undefined : new Set(chosen.chosen.keys());
   const targets = chosen.everything ? to.rows(undefined, { fresh }) : to.rows(new Set([...to.listed()].filter(([address, one]) => some?.has(address) || selection(parsed, address, one.kind) !== undefined).map(([address]) => address)), { fresh });
-  const walking: Walk = { from, to, chosen, settler, places };
+  const walking: Walk = { from, to, chosen, settler, places, values };
   let window: Pair[] = [];
   for await (const pair of paired(from.rows(some), targets)) {
     if (!pair.left && !(pair.right && ofInterest(pair.right))) continue;
@@ -72,13 +73,15 @@ async function* findingsOf(window: readonly Pair[], walking: Walk): AsyncGenerat
 }
 
 /** Will values be needed to say what there is to say of this pair? */
-function mustOpen({ address, left, right }: Pair, { chosen, settler, places }: Walk): boolean {
+function mustOpen({ address, left, right }: Pair, { from, chosen, settler, places, values }: Walk): boolean {
   if (!left) return false;
+  const kind = from.kinds.get(left.kind);
+  if (values && kind && dependsOnValue(kind) && left.fingerprint !== right?.fingerprint) return true;
   const whole = left.covers === 'all' && chosen.chosen.get(address) === 'all';
   return !whole || settler?.concerns(left) === true || (places && right !== undefined && left.fingerprint !== right.fingerprint);
 }
 
-interface Walk { readonly from: Source; readonly to: Source; readonly chosen: Selection; readonly settler: Settler | undefined; readonly places: boolean }
+interface Walk { readonly from: Source; readonly to: Source; readonly chosen: Selection; readonly settler: Settler | undefined; readonly places: boolean; readonly values: boolean }
 
 async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, chosen, settler, places }: Walk): Promise<ItemFinding> {
   const kind = from.kinds.get(left.kind);

@@ -40,7 +40,7 @@ export async function exportItems(source: Source, wish: ExportWish, onProgress: 
   const writer = new PochetteWriter(wish.file);
   try {
     const all = selection.everything ? undefined : new Set(selection.chosen.keys());
-    for await (const row of source.rows(all)) {
+    for await (const row of source.rows(all, { fresh: true })) {
       await gather.take(row, writer);
       onProgress({ phase: 'reading', done: writer.counts.items, total: selection.chosen.size });
     }

@@ -21,7 +21,7 @@ export interface Listing { readonly items: readonly ListedItem[]; readonly canno
 export async function list(source: Source, selectors: readonly string[]): Promise<Listing> {
   const { chosen, cannot, everything } = select(source, selectors);
   const items: ListedItem[] = [];
-  for await (const row of source.rows(everything ? undefined : new Set(chosen.keys()))) {
+  for await (const row of source.rows(everything ? undefined : new Set(chosen.keys()), { fresh: true })) {
     const kind = source.kinds.get(row.kind);
     items.push({
       address: row.address, kind: row.kind, kindTitle: kind?.description.plural ?? `${kind?.description.title ?? row.kind}s`, title: row.title, covers: row.covers, parts: [...(kind?.parts.keys() ?? [])],

@@ -29,7 +29,7 @@ export interface Plan {
 export async function plan(source: Source, target: SiteSource, choices: Choices, onProgress: OnProgress): Promise<Plan> {
   const broughtAlong = choices.alone || choices.selectors.length === 0 ? [] : await missingBelow(source, target, choices);
   const selectors = [...choices.selectors, ...broughtAlong.map((one) => one.address)];
-  const { selection, findings } = compare(source, target, selectors, { decisions: choices, places: false });
+  const { selection, findings } = compare(source, target, selectors, { decisions: choices, places: false, values: true });
   const draft = new Draft(source, target, choices);
   let done = 0;
   for await (const finding of findings) {

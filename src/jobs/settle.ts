@@ -6,6 +6,7 @@ import type { FoundReference } from '../core/translate/portable.ts';
 import type { SourceRow } from '../core/source.ts';
 import { usualPath } from '../core/translate/local.ts';
 import { withItem } from './cover.ts';
+import type { Source } from './sources/source.ts';
 
 /** What a target decides about references on the way to it. */
 export interface Decisions {
@@ -22,11 +23,15 @@ export class Settler {
   readonly #carried: ReadonlySet<Address>;
   readonly #kinds: Kinds;
 
-  constructor(decisions: Decisions, index: SiteIndex, carried: ReadonlySet<Address>, kinds: Kinds) {
+  /** Nothing that the source can point to needs a decision: references need not be looked at. */
+  readonly #quiet: boolean;
+
+  constructor(decisions: Decisions, index: SiteIndex, carried: ReadonlySet<Address>, source: Pick<Source, 'kinds' | 'pointable'>) {
     this.#decisions = decisions;
     this.#index = index;
     this.#carried = carried;
-    this.#kinds = kinds;
+    this.#kinds = source.kinds;
+    this.#quiet = source.pointable()?.every((address) => this.known(address) && this.#matched(address) === address) ?? false;
   }
 
   /** True where the target has it, or gets it. */
@@ -34,12 +39,13 @@ export class Settler {
 
   /** References that the target can not follow: strong ones block, links are left as paths. */
   missing(row: SourceRow): FoundReference[] {
-    return row.references.filter((reference) => !this.known(this.#matched(reference.to)));
+    return this.#quiet ? [] : row.references.filter((reference) => !this.known(this.#matched(reference.to)));
   }
 
   /** True where a decision changes this row. */
   concerns(row: SourceRow): boolean {
-    return (this.#decisions.leaveMissing && row.lost.length > 0) || row.references.some((reference) => this.#decide(reference.to, reference.strong));
+    if (this.#decisions.leaveMissing && row.lost.length > 0) return true;
+    return !this.#quiet && row.references.some((reference) => this.#decide(reference.to, reference.strong));
   }
 
   async settled(row: SourceRow): Promise<SourceRow> {

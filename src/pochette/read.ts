@@ -5,7 +5,7 @@ import { compileKinds, firstIssue, type Kinds } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import { Archive, unreadable } from './archive.ts';
-import { FileRow } from './filerow.ts';
+import { IndexedRow } from './indexedrow.ts';
 import { About, FORMAT, itemMember, MEMBERS, typeOfMember, type IndexLine } from './format.ts';
 import { parseJson } from './parse.ts';
 
@@ -18,7 +18,7 @@ export class Pochette {
   readonly #digests: ReadonlyMap<string, string>;
   readonly #media: ReadonlyMap<string, string>;
   #lines: readonly IndexLine[] | undefined;
-  #rows: readonly FileRow[] | undefined;
+  #rows: readonly IndexedRow[] | undefined;
   readonly about: About;
   readonly kinds: Kinds;
   /** The lasting digest of the file: that of its tag manifest. */
@@ -65,8 +65,8 @@ export class Pochette {
   }
 
   /** The same as rows; of each line only the beginning is read until more is asked for. */
-  rows(only?: ReadonlySet<string>): readonly FileRow[] {
-    this.#rows ??= this.#indexText().split('\n').filter((line) => line !== '').map((line, i) => new FileRow(line, `${this.path}, ${MEMBERS.index}, line ${i + 1}`, (row) => this.item(row)));
+  rows(only?: ReadonlySet<string>): readonly IndexedRow[] {
+    this.#rows ??= this.#indexText().split('\n').filter((line) => line !== '').map((line, i) => new IndexedRow(line, `${this.path}, ${MEMBERS.index}, line ${i + 1}`, (row) => this.item(row.line)));
     const rows = this.#rows;
     if (rows.some((row, i) => i > 0 && byCodeUnit((rows[i - 1]?.address ?? ''), row.address) >= 0)) throw unreadable(this.path, 'the index is not in order, or names an item twice');
     return only ? rows.filter((row) => only.has(row.address)) : rows;

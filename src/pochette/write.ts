@@ -1,7 +1,8 @@
 import { sha256 } from '../core/canonical.ts';
 import { itemBytes } from '../core/item.ts';
 import type { SourceRow } from '../core/source.ts';
-import { About, BAGIT, itemMember, mediaMember, MEMBERS, type IndexLine } from './format.ts';
+import { BAGIT, itemMember, mediaMember, MEMBERS, type About } from './format.ts';
+import { indexLine } from './indexedrow.ts';
 import { ZipWriter } from './zipwriter.ts';
 
 export interface MediaFile { readonly digest: string; readonly type: string; readonly bytes: Buffer }
@@ -25,10 +26,7 @@ export class PochetteWriter {
   async item(row: SourceRow): Promise<void> {
     const bytes = Buffer.from(row.text ?? itemBytes(await row.load()));
     this.#add(itemMember(row.address), bytes, row.fingerprint);
-    this.#index.push(JSON.stringify({
-      address: row.address, kind: row.kind, title: row.title, covers: row.covers, fingerprint: row.fingerprint, size: bytes.length,
-      references: [...row.references], files: [...row.files], withheld: [...row.withheld], lost: [...row.lost],
-    } satisfies IndexLine));
+    this.#index.push(indexLine(row));
     await this.#zip.room();
   }
 

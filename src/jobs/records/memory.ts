@@ -1,37 +1,42 @@
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import type { Address } from '../../core/address.ts';
+import type { PortableItem } from '../../core/item.ts';
 import type { SourceRow } from '../../core/source.ts';
+import { IndexedRow, indexLine } from '../../pochette/indexedrow.ts';
 import { writeWhole } from './folder.ts';
 
-/** What a row says, without its value. */
-export type RememberedRow = Omit<SourceRow, 'text' | 'load'> & { readonly etag: string };
+/** A row with the etag that its item had. */
+export interface Remembered { readonly etag: string; readonly row: SourceRow }
 
 /**
  * Rows of a site as they were when it was last read whole: an item whose etag is the same need not be fetched again.
  * That holds only while everything it was resolved with is the same, so the memory carries a digest of that, the environment.
- * It is a copy of what can be read again: one that is missing or damaged is an empty one.
+ * First line: the environment; then `etag line-of-the-index` for each item. It is a copy of what can be read again: a missing or damaged one is an empty one.
  */
 export class RowMemory {
   readonly #path: string;
 
   constructor(path: string) { this.#path = path; }
 
-  recall(environment: string): Map<Address, RememberedRow> {
-    if (!existsSync(this.#path)) return new Map();
-    const text = readFileSync(this.#path, 'utf8');
-    const end = text.indexOf('\n');
-    if (text.slice(0, end) !== environment) return new Map();
+  recall(environment: string, load: (address: Address) => Promise<PortableItem>): Map<Address, Remembered> {
+    const lines = existsSync(this.#path) ? readFileSync(this.#path, 'utf8').trimEnd().split('\n') : [];
+    if (lines[0] !== environment) return new Map();
     try {
-      const rows = JSON.parse(`[${text.slice(end + 1).trimEnd().replaceAll('\n', ',')}]`) as RememberedRow[];
-      return new Map(rows.map((row) => [row.address, row]));
+      return new Map(lines.slice(1).map((line): [Address, Remembered] => {
+        const start = line.indexOf('{');
+        const row = new IndexedRow(line.slice(start), this.#path, ({ address }) => load(address));
+        return [row.address, { etag: line.slice(0, start - 1), row }];
+      }));
     } catch {
       return new Map();
     }
   }
 
-  remember(environment: string, rows: readonly RememberedRow[]): void {
+  /** Rows of which something was left out are not remembered: an index has no place for that. */
+  remember(environment: string, entries: readonly Remembered[]): void {
     mkdirSync(dirname(this.#path), { recursive: true, mode: 0o700 });
-    writeWhole(this.#path, `${environment}\n${rows.map((row) => JSON.stringify(row) + '\n').join('')}`);
+    const kept = entries.filter(({ etag, row }) => row.leftOut.length === 0 && !etag.includes('{'));
+    writeWhole(this.#path, `${environment}\n${kept.map(({ etag, row }) => `${etag} ${indexLine(row)}\n`).join('')}`);
   }
 }

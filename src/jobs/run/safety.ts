@@ -20,7 +20,7 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
   const exact = new Map<number, ExactRecord>();
   try {
     const files = new Set<string>();
-    for await (const row of target.rows(new Set(changing))) {
+    for await (const row of target.rows(new Set(changing), { fresh: true })) {
       await writer.item(row);
       for (const digest of row.files) files.add(digest);
     }

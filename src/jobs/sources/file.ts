@@ -31,6 +31,7 @@ export class FileSource implements Source {
   }
 
   rows(only?: ReadonlySet<Address>): AsyncIterable<SourceRow> { return eachOf(this.pochette.rows(only)); }
+  pointable(): undefined { return undefined; }
   preload(): Promise<void> { return Promise.resolve(); }
   mediaSize(digest: string) { return Promise.resolve(this.pochette.mediaSize(digest)); }
   media(digest: string) { return Promise.resolve(this.pochette.media(digest)); }

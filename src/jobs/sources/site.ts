@@ -9,7 +9,7 @@ import type { SourceRow } from '../../core/source.ts';
 import { Problem } from '../../core/problem.ts';
 import { Exporter } from '../../core/translate/portable.ts';
 import type { Connector } from '../../sites/connector.ts';
-import type { RememberedRow, RowMemory } from '../records/memory.ts';
+import type { Remembered, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
@@ -24,7 +24,7 @@ export class SiteSource implements Source {
   readonly index: SiteIndex;
   readonly #exporter: Exporter;
   readonly #memory: RowMemory | undefined;
-  #remembered: ReadonlyMap<Address, RememberedRow> | undefined;
+  #remembered: ReadonlyMap<Address, Remembered> | undefined;
   readonly #bodies = new Map<Address, SourceRow>();
   /** Items met while reading whose value is not safe to carry; they are passed over. */
   readonly refused: Absent[] = [];
@@ -53,6 +53,8 @@ export class SiteSource implements Source {
   listed(): Map<Address, Listed> { return this.#list((kind, row) => kind.description.carried && !row.unavailable); }
   content(): Map<Address, Listed> { return this.#list((kind) => !kind.description.carried); }
 
+  pointable(): Address[] { return [...this.index.rows()].map(([address]) => address); }
+
   unavailable(): Absent[] {
     return [...this.index.rows()].flatMap(([address, row]) => (row.unavailable
       ? [{ address, kind: row.kind, title: row.title, why: reason(row.unavailable) }] : []));
@@ -66,24 +68,26 @@ export class SiteSource implements Source {
   /** `fresh`: read every item again, whatever is remembered. */
   async *rows(only?: ReadonlySet<Address>, { fresh = false } = {}): AsyncGenerator<SourceRow> {
     const wanted = only ? [...only].sort(byCodeUnit).filter((address) => this.index.row(address)) : [...this.listed().keys()];
-    const known = fresh ? new Map<Address, RememberedRow>() : this.#known(wanted);
+    const known = fresh ? new Map<Address, Remembered>() : this.#known(wanted);
     const some = only !== undefined || known.size > wanted.length / 2;
     const read = this.#translated(some ? this.connector.read(this.#keys(wanted.filter((address) => !known.has(address)))) : this.connector.items(), only !== undefined);
-    const complete: RememberedRow[] = [];
+    const lines: Remembered[] = [];
+    const learning = !only && !fresh && this.#memory !== undefined;
     for await (const row of this.#merged(wanted, known, read)) {
-      complete.push(known.get(row.address) ?? toRemember(row, this.index.row(row.address)?.etag ?? ''));
+      // Without its value: a whole site would be held in memory.
+      if (learning) lines.push({ etag: this.index.row(row.address)?.etag ?? '', row: known.get(row.address)?.row ?? withoutValue(row) });
       yield row;
     }
-    if (!only && known.size < complete.length) this.#memory?.remember(this.#environment(), complete);
+    if (known.size < lines.length) this.#memory?.remember(this.#environment(), lines);
   }
 
   /** Remembered and read rows in the order of addresses; what was removed meanwhile is in neither. */
-  async *#merged(wanted: readonly Address[], known: ReadonlyMap<Address, RememberedRow>, read: AsyncGenerator<SourceRow>): AsyncGenerator<SourceRow> {
+  async *#merged(wanted: readonly Address[], known: ReadonlyMap<Address, Remembered>, read: AsyncGenerator<SourceRow>): AsyncGenerator<SourceRow> {
     let next = await read.next();
     for (const address of wanted) {
       for (; !next.done && byCodeUnit(next.value.address, address) <= 0; next = await read.next()) yield next.value;
       const remembered = known.get(address);
-      if (remembered) yield { ...remembered, load: () => this.#load(address) };
+      if (remembered) yield remembered.row;
     }
     for (; !next.done; next = await read.next()) yield next.value;
   }
@@ -100,11 +104,11 @@ export class SiteSource implements Source {
   }
 
   /** Remembered rows whose items have not changed. */
-  #known(wanted: readonly Address[]): Map<Address, RememberedRow> {
-    this.#remembered ??= this.#memory?.recall(this.#environment()) ?? new Map();
-    return new Map(wanted.flatMap((address): [Address, RememberedRow][] => {
-      const row = this.#remembered?.get(address);
-      return row && row.etag === this.index.row(address)?.etag ? [[address, row]] : [];
+  #known(wanted: readonly Address[]): Map<Address, Remembered> {
+    this.#remembered ??= this.#memory?.recall(this.#environment(), (address) => this.#load(address)) ?? new Map();
+    return new Map(wanted.flatMap((address): [Address, Remembered][] => {
+      const one = this.#remembered?.get(address);
+      return one && one.etag === this.index.row(address)?.etag ? [[address, one]] : [];
     }));
   }
 
@@ -149,9 +153,9 @@ export class SiteSource implements Source {
   media(digest: string) { return this.connector.media(digest); }
 }
 
-function toRemember(row: SourceRow, etag: string): RememberedRow {
-  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, leftOut } = row;
-  return { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, leftOut, etag };
+function withoutValue(row: SourceRow): SourceRow {
+  const { text: _text, ...rest } = row;
+  return { ...rest, load: () => Promise.reject(new Problem('internal', 'a remembered row has no value')) };
 }
 
 function reason(unavailable: NonNullable<IndexRow['unavailable']>): string {

@@ -19,6 +19,8 @@ export interface Source {
   unavailable(): readonly Absent[];
   /** Content: it is referred to and never carried. */
   content(): ReadonlyMap<Address, Listed>;
+  /** Everything that a reference in it can point to, where that is known. */
+  pointable(): readonly Address[] | undefined;
   /** Rows in order of addresses: all that can travel, or those asked for. `fresh`: nothing remembered is used. */
   rows(only?: ReadonlySet<Address>, options?: { fresh?: boolean }): AsyncIterable<SourceRow>;
   /** Filled while rows are read: items that are not safe to carry. */

@@ -8,23 +8,24 @@ import { parseJson } from './parse.ts';
 const BEGINNING = /^\{"address":"([^"\\]+:[^"\\]+)","kind":"([^"\\]+)","title":("(?:[^"\\]|\\.)*"),"covers":("all"|\[[^\]]*\]),"fingerprint":"([0-9a-f]{64})",/;
 
 /**
- * A row of a file's index. A comparison asks most rows for no more than address and fingerprint: the rest of the line is parsed, and checked,
+ * A row of an index in text. A comparison asks most rows for no more than address and fingerprint: the rest of the line is parsed, and checked,
  * when something else of it is wanted.
  */
-export class FileRow implements SourceRow {
+export class IndexedRow implements SourceRow {
   readonly address: string;
   readonly kind: string;
   readonly fingerprint: string;
   readonly title: string;
   readonly covers: Coverage;
   readonly leftOut = [];
-  readonly #text: string;
+  /** The line as it stands in the index. */
+  readonly raw: string;
   readonly #from: string;
-  readonly #load: (line: IndexLine) => PortableItem;
+  readonly #load: (row: IndexedRow) => PortableItem | Promise<PortableItem>;
   #line: IndexLine | undefined;
 
-  constructor(text: string, from: string, load: (line: IndexLine) => PortableItem) {
-    this.#text = text;
+  constructor(text: string, from: string, load: (row: IndexedRow) => PortableItem | Promise<PortableItem>) {
+    this.raw = text;
     this.#from = from;
     this.#load = load;
     const found = BEGINNING.exec(text);
@@ -35,7 +36,7 @@ export class FileRow implements SourceRow {
 
   get line(): IndexLine {
     if (this.#line) return this.#line;
-    const line = parseJson(this.#text, this.#from);
+    const line = parseJson(this.raw, this.#from);
     if (!isIndexLine(line)) throw new Problem('unreadable', 'this line of the index is not understood', { where: this.#from, remedy: 'export the file again' });
     this.#line = line;
     return line;
@@ -47,5 +48,12 @@ export class FileRow implements SourceRow {
   get withheld() { return this.line.withheld; }
   get lost() { return this.line.lost; }
 
-  load(): Promise<PortableItem> { return Promise.resolve().then(() => this.#load(this.line)); }
+  load(): Promise<PortableItem> { return Promise.resolve().then(() => this.#load(this)); }
+}
+
+/** The line of a row, in the order of members that `BEGINNING` reads. */
+export function indexLine(row: SourceRow): string {
+  if (row instanceof IndexedRow) return row.raw;
+  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost } = row;
+  return JSON.stringify({ address, kind, title, covers, fingerprint, size, references, files, withheld, lost } satisfies IndexLine);
 }
