@@ -64,14 +64,17 @@ export interface Route {
   readonly followUps: readonly FollowUp[];
 }
 
-/** Puts planned items in order and numbers the steps: files first, then items level by level, then what closes circles. */
+/**
+ * Puts planned items in order and numbers the steps: files first, then creations level by level, then updates, then what closes circles.
+ * Updates come last, so that visitors see nothing new before all of it is there; and as nothing has to wait for them they go in large pieces.
+ */
 export function planSteps(items: readonly Planned[], files: readonly PlannedFile[]): Step[] {
   const created = new Set(items.filter((item) => item.action === 'create').map((item) => item.address));
-  const ordered = order(items.map((item) => ({
-    name: item.address, rank: item.rank,
-    // What exists already has its id: only creations force an order.
-    needs: item.needs.filter((need) => created.has(need)),
-  })));
+  // What exists already has its id: only creations force an order.
+  const creations = order(items.filter((item) => item.action === 'create').map((item) => ({ name: item.address, rank: item.rank, needs: item.needs.filter((need) => created.has(need)) })));
+  const last = creations.reduce((highest, one) => Math.max(highest, one.level), -1) + 1;
+  const updates = order(items.filter((item) => item.action === 'update').map((item) => ({ name: item.address, rank: item.rank, needs: [] })));
+  const ordered = [...creations, ...updates.map((one) => ({ ...one, level: last }))];
   const byAddress = new Map(items.map((item) => [item.address, item]));
   const number = new Map(ordered.map(({ name }, i) => [name, files.length + i + 1]));
   const users = usersOf(items, number);

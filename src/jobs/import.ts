@@ -2,7 +2,7 @@ import { groupBy } from '../core/json.ts';
 import { parseAddress, type Address } from '../core/address.ts';
 import { compareValues, type Change } from '../core/compare.ts';
 import { project } from '../core/coverage.ts';
-import { fingerprint, itemBytes } from '../core/item.ts';
+import { itemBytes } from '../core/item.ts';
 import { Problem } from '../core/problem.ts';
 import type { FollowUp, ItemStep, Step } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
@@ -133,7 +133,6 @@ class Writer {
   async #localValue(address: Address, existing: unknown, deferred: readonly Address[]): Promise<unknown> {
     const row = this.#plan.rows.get(address) as SourceRow;
     const item = await row.load();
-    if (fingerprint(item) !== row.fingerprint) throw new Problem('moved', 'the source was changed since the route was made', { where: address });
     const kind = this.#plan.target.kinds.get(row.kind);
     if (!kind) throw new Problem('internal', `the target lost the kind ${row.kind}`);
     const { value, missing } = this.#importer.local(kind, item, existing);

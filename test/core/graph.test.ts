@@ -62,8 +62,8 @@ describe('steps', () => {
 
   test('only creations force an order; each step says which later ones use it', () => {
     const steps = planSteps([item('listing:b', ['format:a']), item('format:a', ['media:m']), item('media:m', [], 'update', 9)], []);
-    expect(steps.map((step) => `${step.do} ${'item' in step ? step.item : ''}`)).toEqual(['create format:a', 'update media:m', 'create listing:b']);
-    expect(steps[0]).toMatchObject({ step: 1, before: [{ step: 3, item: 'listing:b' }] });
+    expect(steps.map((step) => `${step.do} ${'item' in step ? step.item : ''}`)).toEqual(['create format:a', 'create listing:b', 'update media:m']);
+    expect(steps[0]).toMatchObject({ step: 1, before: [{ step: 2, item: 'listing:b' }] });
   });
 
   test('a circle is created without the reference that closes it, and completed at the end', () => {

@@ -19,13 +19,13 @@ export class RowMemory {
 
   constructor(path: string) { this.#path = path; }
 
-  recall(environment: string, load: (address: Address) => Promise<PortableItem>): Map<Address, Remembered> {
+  recall(environment: string, load: (row: IndexedRow) => Promise<PortableItem>): Map<Address, Remembered> {
     const lines = existsSync(this.#path) ? readFileSync(this.#path, 'utf8').trimEnd().split('\n') : [];
     if (lines[0] !== environment) return new Map();
     try {
       return new Map(lines.slice(1).map((line): [Address, Remembered] => {
         const start = line.indexOf('{');
-        const row = new IndexedRow(line.slice(start), this.#path, ({ address }) => load(address));
+        const row = new IndexedRow(line.slice(start), this.#path, load);
         return [row.address, { etag: line.slice(0, start - 1), row }];
       }));
     } catch {

@@ -8,6 +8,7 @@ import { SiteIndex, type IndexRow, type LocalItem } from '../../core/siteindex.t
 import type { SourceRow } from '../../core/source.ts';
 import { Problem } from '../../core/problem.ts';
 import { Exporter } from '../../core/translate/portable.ts';
+import type { IndexedRow } from '../../pochette/indexedrow.ts';
 import type { Connector } from '../../sites/connector.ts';
 import type { Remembered, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Source } from './source.ts';
@@ -105,7 +106,7 @@ export class SiteSource implements Source {
 
   /** Remembered rows whose items have not changed. */
   #known(wanted: readonly Address[]): Map<Address, Remembered> {
-    this.#remembered ??= this.#memory?.recall(this.#environment(), (address) => this.#load(address)) ?? new Map();
+    this.#remembered ??= this.#memory?.recall(this.#environment(), (row) => this.#load(row)) ?? new Map();
     return new Map(wanted.flatMap((address): [Address, Remembered][] => {
       const one = this.#remembered?.get(address);
       return one && one.etag === this.index.row(address)?.etag ? [[address, one]] : [];
@@ -129,10 +130,11 @@ export class SiteSource implements Source {
     for await (const row of this.#translated(this.connector.read(keys), true)) this.#bodies.set(row.address, row);
   }
 
-  async #load(address: Address): Promise<PortableItem> {
+  /** The value of a remembered row, which must still be what was remembered. */
+  async #load({ address, fingerprint }: IndexedRow): Promise<PortableItem> {
     if (!this.#bodies.has(address)) await this.preload([address]);
     const row = this.#bodies.get(address);
-    if (!row) throw new Problem('moved', 'it is no longer there', { where: address, remedy: 'compare again' });
+    if (row?.fingerprint !== fingerprint) throw new Problem('moved', row ? 'it was changed while it was read' : 'it is no longer there', { where: address, remedy: 'compare again' });
     return row.load();
   }
 

@@ -70,7 +70,7 @@ function mediaRoutes(app: FastifyInstance, cms: Cms, guard: Guard): void {
     const { digest } = request.params;
     if (!DIGEST.test(digest) || !cms.state.hasMedia(digest)) throw new Refusal(404, 'No such file', digest);
     const bytes = cms.state.readMedia(digest);
-    return reply.header('content-digest', contentDigest(bytes)).header('content-length', bytes.length).type(typeOf(bytes)).send(request.method === 'HEAD' ? undefined : bytes);
+    return reply.header('content-digest', contentDigest(bytes)).header('content-length', bytes.length).type(typeOf(bytes)).send(bytes);
   });
   app.put<{ Params: { digest: string }; Body: Buffer }>(`${BASE}${PATHS.media}/:digest`, (request, reply) => {
     guard.allowWriting(request);

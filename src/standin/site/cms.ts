@@ -40,7 +40,7 @@ export class Cms {
     const urls = this.urls(record);
     return {
       kind: record.kind, id: record.id, name: record.name, title: this.title(record), etag: this.state.etag(record), status: record.status,
-      size: Buffer.byteLength(JSON.stringify(record.value)), ...(urls ? { urls } : {}), ...(unavailable ? { unavailable } : {}),
+      size: this.state.size(record), ...(urls ? { urls } : {}), ...(unavailable ? { unavailable } : {}),
     };
   }
 

@@ -24,6 +24,7 @@ export class State {
   readonly config: SiteConfig;
   readonly records = new Map<number, SiteRecord>();
   readonly #etags = new WeakMap<SiteRecord, string>();
+  readonly #sizes = new WeakMap<SiteRecord, number>();
   ledger: Ledger;
   /** Answers by Idempotency-Key. */
   readonly answers: Map<string, unknown>;
@@ -57,6 +58,13 @@ export class State {
     const etag = `"${createHash('sha256').update(JSON.stringify([record.kind, record.name, record.status, record.value])).digest('hex').slice(0, 20)}"`;
     this.#etags.set(record, etag);
     return etag;
+  }
+
+  /** Size of the value in bytes. */
+  size(record: SiteRecord): number {
+    const size = this.#sizes.get(record) ?? Buffer.byteLength(JSON.stringify(record.value));
+    this.#sizes.set(record, size);
+    return size;
   }
 
   find(kind: string, name: string): SiteRecord | undefined {
