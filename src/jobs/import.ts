@@ -51,7 +51,7 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
     return await run.takeBack(error);
   }
   return {
-    run: run.id, created: run.record.created, updated: run.record.updated - completionCount(route.steps), files: run.record.files, unequal: back, followUps: route.followUps,
+    run: run.id, created: run.record.created, updated: run.record.updated, files: run.record.files, unequal: back, followUps: route.followUps,
     took: { seconds: (performance.now() - begun.at) / 1000, requests: target.connector.traffic.requests - begun.requests, bytesSent: target.connector.traffic.bytes - begun.bytes },
     seen: itemSteps(route.steps).map((step) => ({ address: step.item, title: step.title, url: seenUrl(target, step.item) })),
   };
@@ -59,10 +59,6 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
 
 function itemSteps(steps: readonly Step[]): ItemStep[] {
   return steps.filter((step): step is ItemStep => step.do === 'create' || step.do === 'update');
-}
-
-function completionCount(steps: readonly Step[]): number {
-  return steps.filter((step) => step.do === 'complete').length;
 }
 
 function seenUrl(target: SiteSource, address: Address): string | undefined {

@@ -1,5 +1,5 @@
 import type { ExportRecord, RunRecord } from '../../jobs/records/folder.ts';
-import { bytes, many, type Part, type Printer } from '../output/printer.ts';
+import { brief, bytes, many, type Part, type Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = ({ workspace, words, out, json }) => {
@@ -15,11 +15,12 @@ export const run: CommandRun = ({ workspace, words, out, json }) => {
 };
 
 function runRow(out: Printer, one: RunRecord): Part[] {
-  const state = one.undoneBy !== undefined ? out.faint(`undone by ${one.undoneBy}`) : one.state === 'done' ? out.good('done') : out.note(one.state);
+  const state = one.undoneBy !== undefined ? out.faint('undone') : one.state === 'done' ? out.good('done') : out.note(one.state);
   const what = one.undoes === undefined ? `${one.from} → ${one.to}` : `${one.to}, takes back ${one.undoes}`;
-  return [out.strong(one.verb), what, out.name(one.run), `${one.created} created, ${one.updated} ${one.verb === 'undo' ? 'restored' : 'written'}, ${one.deleted} removed`, `by ${one.by}`, state];
+  const did = [[one.created, 'created'], [one.updated, one.verb === 'undo' ? 'restored' : 'updated'], [one.deleted, 'removed']] as const;
+  return [out.strong(one.verb), what, out.name(one.run), did.filter(([count]) => count > 0).map(([count, word]) => `${count} ${word}`).join(', '), one.by, state];
 }
 
 function exportRow(out: Printer, one: ExportRecord): Part[] {
-  return [out.strong('export'), `${one.from} → ${one.file.slice(one.file.lastIndexOf('/') + 1)}`, out.faint(one.digest.slice(0, 20)), `${many(one.items, 'item')}, ${bytes(one.bytes)}`, `by ${one.by}`, one.title];
+  return [out.strong('export'), `${one.from} → ${one.file.slice(one.file.lastIndexOf('/') + 1)}`, out.faint(one.digest.slice(0, 20)), `${many(one.items, 'item')}, ${bytes(one.bytes)}`, one.by, brief(one.title, 28)];
 }

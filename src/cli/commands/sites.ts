@@ -8,7 +8,7 @@ export const run: CommandRun = async ({ workspace, out, json, quiet }) => {
   if (json) out.json({ sites: statuses });
   else {
     for (const status of statuses) printSite(out, status);
-    if (!quiet) out.line('Next: "pochette list ', statuses[0]?.name ?? 'SITE', '" shows what can travel.');
+    if (!quiet) { out.line(); out.line('Next: "pochette list ', statuses[0]?.name ?? 'SITE', '" shows what can travel.'); }
   }
   return EXIT.done;
 };

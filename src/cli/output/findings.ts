@@ -80,7 +80,7 @@ const VALUE_WIDTH = 72;
 
 /** One changed place with both values; texts line by line. */
 export function printChange(out: Printer, change: Change, from: string, to: string, indent = '      '): void {
-  const at = change.at === '' ? '(whole)' : change.at;
+  const at = change.at === '' ? '(whole)' : readable(change.at);
   if (change.change === 'differs' && typeof change.source === 'string' && typeof change.target === 'string' && [change.source, change.target].some(isLong)) {
     out.line(indent, out.name(at));
     const width = Math.max(from.length, to.length, 4) + 5;

@@ -1,6 +1,9 @@
+import { stripVTControlCharacters } from 'node:util';
 import { Chalk, type ChalkInstance } from 'chalk';
 import Table from 'cli-table3';
 import { clean } from './clean.ts';
+
+const GAP = 2;
 
 /** Text that is ready for the terminal: cleaned, perhaps coloured. */
 export class Styled {
@@ -17,7 +20,7 @@ export class Printer {
   constructor(out: NodeJS.WritableStream & { columns?: number }, color: boolean) {
     this.#out = out;
     this.#chalk = new Chalk({ level: color ? 2 : 0 });
-    this.width = out.columns ?? 120;
+    this.width = out.columns ?? 140;
   }
 
   line(...parts: Part[]): void { this.#out.write(parts.map(text).join('') + '\n'); }
@@ -38,9 +41,19 @@ export class Printer {
   /** Columns without lines; the last one takes what is left of the width. */
   table(rows: readonly (readonly Part[])[], indent = 2): void {
     const chars = Object.fromEntries(['top', 'top-mid', 'top-left', 'top-right', 'bottom', 'bottom-mid', 'bottom-left', 'bottom-right', 'left', 'left-mid', 'mid', 'mid-mid', 'right', 'right-mid', 'middle'].map((name) => [name, '']));
-    const table = new Table({ chars, style: { head: [], border: [], 'padding-left': 0, 'padding-right': 2, compact: true } });
-    table.push(...rows.map((row) => row.map(text)));
+    const cells = rows.map((row) => row.map(text));
+    const table = new Table({ chars, style: { head: [], border: [], 'padding-left': 0, 'padding-right': GAP, compact: true }, ...this.#lastColumn(cells, indent) });
+    table.push(...cells);
     if (rows.length > 0) for (const line of table.toString().split('\n')) this.line(new Styled(' '.repeat(indent) + line.trimEnd()));
+  }
+
+  /** The last column is wrapped where a line would not fit; the terminal would break it anywhere. */
+  #lastColumn(cells: readonly (readonly string[])[], indent: number): object {
+    const LEAST = 20;
+    const count = Math.max(0, ...cells.map((row) => row.length));
+    const widths = Array.from({ length: count }, (_, i) => Math.max(0, ...cells.map((row) => stripVTControlCharacters(row[i] ?? '').length + GAP)));
+    const room = this.width - indent - widths.slice(0, -1).reduce((sum, width) => sum + width, 0);
+    return (widths.at(-1) ?? 0) > room && room >= LEAST ? { colWidths: [...widths.slice(0, -1), room], wordWrap: true, wrapOnWordBoundary: true } : {};
   }
 }
 

@@ -31,6 +31,7 @@ export class Run {
   #renewal: NodeJS.Timeout | undefined;
   #records: ReadonlyMap<number, ExactRecord> = new Map();
   #count = 0;
+  readonly #touched = new Set<number | undefined>();
   #secured = false;
 
   private constructor(workspace: Workspace, target: SiteSource, record: RunRecord) {
@@ -77,19 +78,22 @@ export class Run {
       this.#journal.answers(answers);
       const refused = answers.find((answer) => answer.status >= 400);
       if (refused) throw refusal(refused, this.#target.connector);
-      this.#tally(piece);
+      this.#tally(piece, answers);
       onAnswers(answers);
       all.push(...answers);
     }
     return all;
   }
 
-  #tally(operations: readonly Operation[]): void {
-    for (const { op } of operations) {
-      if (op === 'create') this.record.created++;
-      else if (op === 'delete') this.record.deleted++;
-      else this.record.updated++;
-    }
+  /** Counts items, not operations: one that is created and then completed counts once. */
+  #tally(operations: readonly Operation[], answers: readonly Answer[]): void {
+    operations.forEach(({ op }, i) => {
+      const id = answers[i]?.id;
+      if (op === 'delete') this.record.deleted++;
+      else if (op === 'create') this.record.created++;
+      else if (!this.#touched.has(id)) this.record.updated++;
+      this.#touched.add(id);
+    });
   }
 
   async finish(): Promise<void> {
