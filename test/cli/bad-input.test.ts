@@ -1,4 +1,6 @@
-import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { Bench, changeOn, type Ran, type Record_ } from '../helpers/sites.ts';
 
@@ -42,6 +44,13 @@ describe('words and configuration', () => {
     mkdirSync(bench.path('empty'));
     expect((await bench.run('sites', '--config', 'empty/none.yaml')).code).toBe(2);
     expect((await bench.run('init')).code).toBe(2);
+    const fresh = mkdtempSync(join(tmpdir(), 'pochette-init-'));
+    expect((await bench.runIn(fresh, 'sites')).err).toMatch(/no pochette\.yaml here[^]*pochette init/);
+    expect((await bench.runIn(fresh, 'init')).code).toBe(0);
+    const written = await bench.runIn(fresh, 'sites');
+    expect(written.code).toBe(0);
+    expect(written.out).toMatch(/live {2}live, guarded {2}does not answer[^]*LIVE_TOKEN/);
+    rmSync(fresh, { recursive: true });
   });
   test('a missing token, a wrong one, one that may only read', async () => {
     const config = readFileSync(bench.path('pochette.yaml'), 'utf8');

@@ -38,8 +38,10 @@ export class Bench {
 
   path(name: string): string { return join(this.folder, name); }
 
-  run(...words: string[]): Promise<Ran> {
-    const child = spawn(process.execPath, [join(DIST, 'pochette.cjs'), ...words], { cwd: this.folder, env: { ...process.env, NO_COLOR: '1' }, stdio: ['ignore', 'pipe', 'pipe'] });
+  run(...words: string[]): Promise<Ran> { return this.runIn(this.folder, ...words); }
+
+  runIn(folder: string, ...words: string[]): Promise<Ran> {
+    const child = spawn(process.execPath, [join(DIST, 'pochette.cjs'), ...words], { cwd: folder, env: { ...process.env, NO_COLOR: '1' }, stdio: ['ignore', 'pipe', 'pipe'] });
     return new Promise((settle) => {
       const ran = { out: '', err: '' };
       child.stdout.on('data', (chunk: Buffer) => { ran.out += chunk.toString(); });

@@ -22,5 +22,5 @@ function runRow(out: Printer, one: RunRecord): Part[] {
 }
 
 function exportRow(out: Printer, one: ExportRecord): Part[] {
-  return [out.strong('export'), `${one.from} → ${one.file.slice(one.file.lastIndexOf('/') + 1)}`, out.faint(one.digest.slice(0, 20)), `${many(one.items, 'item')}, ${bytes(one.bytes)}`, one.by, brief(one.title, 28)];
+  return [out.strong('export'), `${one.from} → ${one.file.slice(one.file.lastIndexOf('/') + 1)}`, out.faint(one.digest.slice(0, 20)), `${many(one.items, 'item')}, ${bytes(one.bytes)}`, one.by, brief(one.title, 16)];
 }

@@ -110,11 +110,13 @@ function isLong(text: string): boolean {
 /** Values as a person reads them: a reference is the address it points to. */
 function plain(value: Json): string {
   if (typeof value === 'string') return value === '' ? '(empty)' : value.startsWith('⟦') ? readable(value) : JSON.stringify(readable(value));
-  if (typeof value !== 'object' || value === null || Array.isArray(value)) return JSON.stringify(value);
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) return readable(JSON.stringify(value));
+  const packed = value['@json'] ?? value['@list'];
+  if (packed !== undefined) return plain(packed);
   return typeof value['@ref'] === 'string' ? value['@ref'] : readable(JSON.stringify(value));
 }
 
 /** Tokens in short: `⟦site⟧⟦path page:fares⟧` → `[page:fares]`. */
 function readable(text: string): string {
-  return text.replace(/(?:⟦site[^⟧]*⟧)?⟦(?:path|id|name) ([^ ⟧]+)[^⟧]*⟧/g, '[$1]').replace(/⟦site[^⟧]*⟧/g, '[site]').replace(/\{"@ref":"([^"]+)"\}/g, '[$1]');
+  return text.replace(/(?:⟦site[^⟧]*⟧)?⟦(?:path|id|name) ([^ ⟧]+)[^⟧]*⟧/g, '[$1]').replace(/⟦site[^⟧]*⟧/g, '[site]').replace(/\{(?:"as":"\w+",)?"@ref":"([^"]+)"(?:,"as":"\w+")?\}/g, '[$1]');
 }

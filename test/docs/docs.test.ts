@@ -1,0 +1,48 @@
+import { execFileSync } from 'node:child_process';
+import { chmodSync, copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { afterEach, beforeEach, describe, expect, test } from '@jest/globals';
+import { compileKinds } from '../../src/core/index.ts';
+import { parse } from 'yaml';
+import { Bench, DIST } from '../helpers/sites.ts';
+
+const pages = ['README.md', ...['docs', 'docs/howto', 'docs/protocol'].flatMap((folder) => readdirSync(folder).filter((name) => name.endsWith('.md')).map((name) => join(folder, name)))];
+const commands = readFileSync('docs/commands.md', 'utf8');
+const help = (...words: string[]): string => execFileSync(process.execPath, [join(DIST, 'pochette.cjs'), ...words, '--help'], { encoding: 'utf8' });
+
+test.each(pages)('every link and picture of %s is there', (page) => {
+  const text = readFileSync(page, 'utf8');
+  for (const [, to = ''] of text.matchAll(/\]\(([^)#]+)(?:#[^)]*)?\)/g)) if (!to.startsWith('http')) expect([to, existsSync(join(dirname(page), to))]).toEqual([to, true]);
+});
+
+test('the reference of commands has every verb and every option of the program', () => {
+  const verbs = [...help().matchAll(/^ {2}(\w+) \[options\]/gm)].map(([, verb]) => verb as string);
+  expect(verbs).toHaveLength(13);
+  for (const verb of verbs) {
+    expect(commands).toMatch(new RegExp(`^### \`${verb}\\b`, 'm'));
+    for (const [, option] of help(verb).matchAll(/^ {2}(?:-\w, )?(--[a-z-]+)/gm)) if (option !== '--help') expect([verb, option, commands.includes(option as string)]).toEqual([verb, option, true]);
+  }
+});
+
+test('the example of a kind is one', () => {
+  const [, example = ''] = /```yaml\n([^]*?)```/.exec(readFileSync('docs/kinds.md', 'utf8')) ?? [];
+  expect(compileKinds([parse(example)], 'docs').size).toBe(1);
+});
+
+describe('how-tos, run as they stand', () => {
+  let bench: Bench;
+  beforeEach(async () => { bench = await new Bench().start('dev', 'live'); });
+  afterEach(async () => { await bench.stop(); });
+
+  test.each(readdirSync('docs/howto'))('%s', async (name) => {
+    await bench.run('import', 'dev', 'live', 'image-format:*', '--yes');
+    copyFileSync('docs/screenshots/live-before.png', bench.path('cover.png'));
+    // There is no one to ask here; and a comparison that finds differences is no failure.
+    mkdirSync(bench.path('bin'));
+    writeFileSync(bench.path('bin/pochette'), `#!/bin/sh\nrun() { "${process.execPath}" "${join(DIST, 'pochette.cjs')}" "$@"; }\ncase "$1" in import|undo) run "$@" --yes ;; compare) run "$@"; [ $? -le 1 ] ;; *) run "$@" ;; esac\n`);
+    chmodSync(bench.path('bin/pochette'), 0o755);
+    const blocks = [...readFileSync(join('docs/howto', name), 'utf8').matchAll(/```sh\n([^]*?)```/g)].map(([, block]) => block);
+    expect(blocks.length).toBeGreaterThan(0);
+    execFileSync('bash', ['-e', '-c', blocks.join('\n')], { cwd: bench.folder, env: { ...process.env, PATH: `${bench.path('bin')}:${process.env['PATH']}` }, stdio: 'pipe' });
+  });
+});
