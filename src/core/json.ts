@@ -9,10 +9,6 @@ export function isObject(value: unknown): value is Record<string, unknown> {
   return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
-export function isJsonObject(value: Json | undefined): value is JsonObject {
-  return isObject(value);
-}
-
 /** Sets an own property, also for the key `__proto__`, which plain assignment would swallow. */
 export function setOwn<T>(object: Record<string, T>, key: string, value: T): void {
   if (key === '__proto__') Object.defineProperty(object, key, { value, writable: true, enumerable: true, configurable: true });

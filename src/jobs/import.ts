@@ -10,7 +10,7 @@ import { Importer } from '../core/translate/local.ts';
 import type { LocalItem } from '../core/siteindex.ts';
 import type { Answer, Operation } from '../sites/connector.ts';
 import type { Plan } from './plan.ts';
-import { currentIndex, Run } from './run/run.ts';
+import { Run } from './run/run.ts';
 import { SiteSource } from './sources/site.ts';
 import type { Workspace } from './workspace.ts';
 
@@ -68,8 +68,13 @@ function seenUrl(target: SiteSource, address: Address): string | undefined {
 
 /** Under the lock: is the target still what the route was made for? */
 async function refuseMoved(plan: Plan): Promise<void> {
-  const now = await currentIndex(plan.target);
-  const moved = itemSteps(plan.route.steps).filter((step) => now.row(step.item)?.etag !== step.etag).map((step) => step.item);
+  const expected = new Map(itemSteps(plan.route.steps).map((step) => [step.item, step.etag]));
+  const found = new Map<Address, string>();
+  for await (const row of plan.target.connector.index()) {
+    const address = plan.target.index.addressOf(row);
+    if (expected.has(address)) found.set(address, row.etag);
+  }
+  const moved = [...expected].filter(([address, etag]) => found.get(address) !== etag).map(([address]) => address);
   if (moved.length === 0) return;
   throw new Problem('moved', `${plan.target.label} was changed since the route was made`, { where: moved[0] as string, remedy: `compare again: pochette compare ${plan.source.label} ${plan.target.label}`, details: moved });
 }

@@ -27,7 +27,7 @@ export class Packer {
   }
 
   #start(): void {
-    this.#worker = new Worker(WORKER);
+    this.#worker = new Worker(WORKER, { resourceLimits: { maxYoungGenerationSizeMb: 4 } });
     this.#worker.on('message', (packed: PackedBatch) => { this.#waiting--; this.#onPacked(packed); this.#wake?.(); });
     this.#worker.on('error', (error) => { this.#fault = error; this.#wake?.(); });
   }

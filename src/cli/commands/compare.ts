@@ -1,4 +1,5 @@
 import { groupBy } from '../../core/json.ts';
+import { setFlagsFromString } from 'node:v8';
 import type { Address } from '../../core/address.ts';
 import { compare, type ItemFinding, type ItemStatus } from '../../jobs/compare.ts';
 import { printChange } from '../output/findings.ts';
@@ -8,6 +9,8 @@ import { choicesOf, fromToAndSelectors } from '../words.ts';
 
 export const run: CommandRun = async ({ workspace, words, options, out, json, quiet }) => {
   const { from, to, selectors } = fromToAndSelectors(words);
+  // Rows of files are kept, not thrown away: a young generation that grows would only make peak memory larger.
+  if (workspace.isFile(from) && workspace.isFile(to)) setFlagsFromString('--semi-space-growth-factor=1');
   return workspace.withBoth(() => workspace.open(from), () => workspace.open(to), async (source, target) => {
     const decisions = workspace.isFile(to) ? undefined : choicesOf(workspace, to, selectors, options);
     const { selection, findings } = compare(source, target, selectors, { decisions, places: options['short'] !== true });

@@ -80,6 +80,8 @@ export class SiteSource implements Source {
       yield row;
     }
     if (known.size < lines.length) this.#memory?.remember(this.#environment(), lines);
+    // After a whole pass nobody asks again; what is still needed is held by whoever needs it.
+    if (!only) this.#remembered = undefined;
   }
 
   /** Remembered and read rows in the order of addresses; what was removed meanwhile is in neither. */
