@@ -1,7 +1,8 @@
-import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Problem } from '../../core/problem.ts';
 import { RowMemory } from './memory.ts';
+import { writeWhole } from './whole.ts';
 
 /** One execution of a route or of an undo, as the records keep it. */
 export interface RunRecord {
@@ -120,9 +121,4 @@ export class RecordsFolder {
 
 function fileName(id: string): string {
   return id.replace(/[^\w-]/g, '_');
-}
-
-export function writeWhole(path: string, text: string | Buffer): void {
-  writeFileSync(`${path}.part`, text, { mode: 0o600 });
-  renameSync(`${path}.part`, path);
 }

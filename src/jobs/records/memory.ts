@@ -4,7 +4,7 @@ import type { Address } from '../../core/address.ts';
 import type { PortableItem } from '../../core/item.ts';
 import type { SourceRow } from '../../core/source.ts';
 import { IndexedRow, indexLine } from '../../pochette/indexedrow.ts';
-import { writeWhole } from './folder.ts';
+import { writeWhole } from './whole.ts';
 
 /** A row with the etag that its item had. */
 export interface Remembered { readonly etag: string; readonly row: SourceRow }
