@@ -126,9 +126,15 @@ class Writer {
   async #operation(step: ItemStep, existing: ReadonlyMap<Address, LocalItem>): Promise<Operation> {
     const local = existing.get(step.item);
     const value = await this.#localValue(step.item, local?.value, step.deferred);
-    if (step.do === 'create') return { op: 'create', key: this.#run.key(), kind: step.kind, name: nameOf(step.item), status: 'published', value };
+    if (step.do === 'create') return { op: 'create', key: this.#run.key(), kind: step.kind, name: nameOf(step.item), status: this.#status(step.item), value };
     if (!local) throw new Problem('moved', 'it is no longer there', { where: step.item });
     return { op: 'update', key: this.#run.key(), kind: local.kind, id: local.id, ifMatch: step.etag ?? local.etag, value };
+  }
+
+  /** What is a draft on the source arrives as one; a file does not say. */
+  #status(address: Address): 'published' | 'draft' {
+    const { source } = this.#plan;
+    return source instanceof SiteSource ? source.index.row(address)?.status ?? 'published' : 'published';
   }
 
   async #localValue(address: Address, existing: unknown, deferred: readonly Address[]): Promise<unknown> {
