@@ -24,4 +24,4 @@ export interface Context {
 }
 export type CommandRun = (context: Context) => Promise<number>;
 
-export const EXIT = { done: 0, differences: 1 } as const;
+export const EXIT = { done: 0, differences: 1, blocked: 3 } as const;

@@ -3,6 +3,7 @@ import yauzl from 'yauzl';
 import { sha256 } from '../core/canonical.ts';
 import { Problem } from '../core/problem.ts';
 import { MEMBER_NAME } from './format.ts';
+import { DEFLATED } from './packing.ts';
 import { WindowReader } from './windowreader.ts';
 
 /** Limits for a file from a stranger. */
@@ -10,7 +11,6 @@ const LIMITS = { memberBytes: 256 * 2 ** 20, totalBytes: 8 * 2 ** 30, ratio: 250
 
 const LOCAL_HEADER = 0x04034b50;
 const LOCAL_HEADER_BYTES = 30;
-const DEFLATED = 8;
 /** What has to be kept of an entry of the central directory. */
 interface Member { readonly offset: number; readonly packed: number; readonly size: number; readonly crc: number; readonly method: number }
 

@@ -14,8 +14,6 @@ import { EXIT, type CommandRun, type Context } from '../context.ts';
 import { choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 import { routeJson } from './route.ts';
 
-const BLOCKED = 3;
-
 export const run: CommandRun = async (context) => {
   const { workspace } = context;
   const { from, to, choices, route } = wish(context);
@@ -45,7 +43,7 @@ async function go(context: Context, made: Plan, source: Source, to: string): Pro
   if (made.route.blocks.length > 0) {
     if (json) out.json({ result: 'blocked', ...(routeJson(made) as object) });
     else printBlocks(out, made.route.blocks, to);
-    return BLOCKED;
+    return EXIT.blocked;
   }
   if (made.route.steps.length === 0) {
     if (json) out.json({ result: 'nothing to do', from: source.label, to, counts: made.counts });

@@ -7,8 +7,6 @@ import { printRoute } from '../output/route.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 import { choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 
-const BLOCKED = 3;
-
 export const run: CommandRun = async ({ call, workspace, words, options, out, json, quiet }) => {
   const { from, to, selectors } = fromToAndSelectors(words);
   const choices = choicesOf(workspace, to, selectors, options);
@@ -24,7 +22,7 @@ export const run: CommandRun = async ({ call, workspace, words, options, out, js
     }
     if (file !== undefined && !blocked) writeFileSync(resolve(call.folder, file), routeText(made, workspace.you, workspace.now().toISOString()));
     if (!json && !quiet) next(out, made, file, from, to);
-    return blocked ? BLOCKED : EXIT.done;
+    return blocked ? EXIT.blocked : EXIT.done;
   });
 };
 

@@ -2,10 +2,10 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Address } from '../../core/address.ts';
 import { isProblem, Problem } from '../../core/problem.ts';
-import { SiteIndex } from '../../core/siteindex.ts';
+import type { SiteIndex } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, Operation } from '../../sites/connector.ts';
 import type { RunRecord } from '../records/folder.ts';
-import type { SiteSource } from '../sources/site.ts';
+import { readIndex, type SiteSource } from '../sources/site.ts';
 import type { Workspace } from '../workspace.ts';
 import { Journal, readJournal } from './journal.ts';
 import { reverseOperations } from './reverse.ts';
@@ -150,10 +150,8 @@ export class Run {
   }
 }
 
-export async function currentIndex(target: SiteSource): Promise<SiteIndex> {
-  const index = new SiteIndex(target.facts.site.address, target.kinds);
-  for await (const row of target.connector.index()) index.add(row);
-  return index;
+export function currentIndex({ connector, facts, kinds }: SiteSource): Promise<SiteIndex> {
+  return readIndex(connector, facts, kinds);
 }
 
 /** Cuts a list of operations by the site's limits of count and bytes. */

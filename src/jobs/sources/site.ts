@@ -42,8 +42,7 @@ export class SiteSource implements Source {
   static async open(connector: Connector, memoryOf?: (site: string) => RowMemory): Promise<SiteSource> {
     const [facts, kindList] = await Promise.all([connector.facts(), connector.kinds()]);
     const kinds = compileKinds(kindList, connector.name);
-    const index = new SiteIndex(facts.site.address, kinds);
-    for await (const row of connector.index()) index.add(row);
+    const index = await readIndex(connector, facts, kinds);
     return new SiteSource(connector, facts, kinds, index, memoryOf?.(facts.site.id));
   }
 
@@ -155,6 +154,13 @@ export class SiteSource implements Source {
 
   mediaSize(digest: string) { return this.connector.mediaSize(digest); }
   media(digest: string) { return this.connector.media(digest); }
+}
+
+/** The index of a site as it is now. */
+export async function readIndex(connector: Connector, facts: Facts, kinds: Kinds): Promise<SiteIndex> {
+  const index = new SiteIndex(facts.site.address, kinds);
+  for await (const row of connector.index()) index.add(row);
+  return index;
 }
 
 function withoutValue(row: SourceRow): SourceRow {
