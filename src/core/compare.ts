@@ -43,7 +43,7 @@ function differ(source: Node, target: Node, names: readonly string[], walk: Walk
   if (source instanceof Decoded && target instanceof Decoded && sameShape(source, target)) {
     differ(source.body, target.body, names, walk);
   } else if (Array.isArray(source) && Array.isArray(target) && walk.sourceKeys.get(source) === walk.targetKeys.get(target)) differLists(source, target, names, walk);
-  else if (isMap(source) && isMap(target) && isOrdered(source) === isOrdered(target)) {
+  else if (isMap(source) && isMap(target) && sameSort(source, target)) {
     differMembers(named(childrenOf(source)), named(childrenOf(target)), names, walk);
     if (isOrdered(source)) differOrder(childrenOf(source).map(([key]) => String(key)), childrenOf(target).map(([key]) => String(key)), names, walk);
   } else if (canonical(notate(source)) !== canonical(notate(target))) walk.found.push({ names, change: 'differs', source, target });
@@ -52,11 +52,19 @@ function differ(source: Node, target: Node, names: readonly string[], walk: Walk
 /** Only then can a difference inside be carried out inside. */
 function sameShape(source: Decoded, target: Decoded): boolean {
   const [a, b] = [source.body, target.body];
-  return source.codec === target.codec && source.how === target.how && ((Array.isArray(a) && Array.isArray(b)) || (isMap(a) && isMap(b) && isOrdered(a) === isOrdered(b)));
+  return source.codec === target.codec && source.how === target.how && ((Array.isArray(a) && Array.isArray(b)) || (isMap(a) && isMap(b) && sameSort(a, b)));
 }
 
 function isMap(node: Node): boolean {
   return node instanceof Entries || isPlainObject(node);
+}
+
+function sameSort(a: Node, b: Node): boolean {
+  return isOrdered(a) === isOrdered(b) && classOf(a) === classOf(b);
+}
+
+function classOf(node: Node): string | undefined {
+  return node instanceof Entries ? node.className : undefined;
 }
 
 function isOrdered(node: Node): boolean {

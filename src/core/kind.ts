@@ -19,7 +19,8 @@ export const ReferenceRule = z.strictObject({
 
 const TextRule = z.strictObject({
   attributes: z.record(z.string(), z.string()).default({}).describe('attribute of a tag → kind whose id it holds'),
-  comments: z.record(z.string(), z.string()).default({}).describe('key in the JSON data of a markup comment → kind whose id (or list of ids) it holds'),
+  comments: z.record(z.string(), z.string()).default({}).describe('key in the JSON data of a markup comment → kind whose id (or list of ids) it holds; "word#key" only in comments that begin with the word'),
+  patterns: z.record(z.string().regex(/\{ids?\}/, 'a pattern has {id} or {ids}'), z.string()).default({}).describe('text with {id} or {ids} → kind: ids in class names and in short codes'),
 });
 
 export const CodecRule = z.discriminatedUnion('codec', [
@@ -27,6 +28,10 @@ export const CodecRule = z.discriminatedUnion('codec', [
   z.strictObject({ path, codec: z.literal('list'), separator: z.string().min(1).default(',') }).describe('a list such as 4,5,6 in a text'),
   z.strictObject({ path, codec: z.literal('html'), ...TextRule.shape }).describe('HTML with ids in attributes and in markup comments with data'),
   z.strictObject({ path, codec: z.literal('url') }).describe('a text that is one link, perhaps without the address of the site'),
+  z.strictObject({ path, codec: z.literal('php') }).describe('a value in the serialisation format of PHP'),
+  z.strictObject({ path, codec: z.literal('base64') }).describe('text in base64'),
+  z.strictObject({ path, codec: z.literal('digits') }).describe('a number written as text'),
+  z.strictObject({ path, codec: z.literal('boolean') }).describe('true or false in one of their spellings, such as yes and no'),
   z.strictObject({ path, codec: z.literal('ordered') }).describe('a map whose order matters'),
 ]);
 

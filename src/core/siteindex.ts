@@ -2,10 +2,22 @@ import { makeAddress, parseAddress, shortKind, type Address } from './address.ts
 import { whereOf, type Kind, type Kinds } from './kind.ts';
 import { Problem } from './problem.ts';
 
+/** The id that an item has on its site: a whole number, or a text where it is none or is too large for one. */
+export type LocalId = number | string;
+
+/** One form for each id: text that is a whole number within reach becomes that number. */
+export function localId(raw: LocalId): LocalId {
+  const number = Number(raw);
+  return Number.isSafeInteger(number) && String(number) === String(raw) ? number : String(raw);
+}
+
+/** Ids are unique within a kind only. */
+export function itemKey(item: { readonly kind: string; readonly id: LocalId }): string { return `${item.kind} ${item.id}`; }
+
 /** One line of a site's index: an item without its value. */
 export interface IndexRow {
   readonly kind: string;
-  readonly id: number;
+  readonly id: LocalId;
   readonly name: string;
   readonly title: string;
   readonly etag: string;
@@ -15,7 +27,7 @@ export interface IndexRow {
   /** Paths under which the site serves it, by variant; '' is the main one. Paths only, without the site's address. */
   readonly urls?: Readonly<Record<string, string>> | undefined;
   /** It is there and cannot travel: its extension is inactive, a tier or a feature is lacking, or it is kept in a form of its own. */
-  readonly unavailable?: { readonly why: 'inactive' | 'tier' | 'feature' | 'own-format'; readonly extension: string; readonly detail: string } | undefined;
+  readonly unavailable?: { readonly why: 'inactive' | 'tier' | 'feature' | 'own-format' | 'same-name' | 'damaged'; readonly extension: string; readonly detail: string } | undefined;
 }
 
 /** An item as its site has it. */
@@ -24,7 +36,7 @@ export interface LocalItem extends IndexRow { readonly value: unknown }
 /** What is known of a site's items: who has which local id, name and path. The translator looks references up here. */
 export class SiteIndex {
   readonly #kinds: Kinds;
-  readonly #byId = new Map<string, Map<number, Address>>();
+  readonly #byId = new Map<string, Map<LocalId, Address>>();
   readonly #byPath = new Map<string, { address: Address; variant: string }>();
   readonly #rows = new Map<Address, IndexRow>();
   /** The site's own address, without a slash at the end. */
@@ -45,7 +57,7 @@ export class SiteIndex {
     if (other && (other.id !== row.id || other.kind !== row.kind)) throw twice(address, other, row);
     this.#rows.set(address, row);
     for (const kind of [row.kind, shortKind(row.kind)]) {
-      const ids = this.#byId.get(kind) ?? new Map<number, Address>();
+      const ids = this.#byId.get(kind) ?? new Map<LocalId, Address>();
       this.#byId.set(kind, ids.set(row.id, address));
     }
     for (const [variant, path] of Object.entries(row.urls ?? {})) this.#byPath.set(path, { address, variant });
@@ -61,7 +73,7 @@ export class SiteIndex {
     return row && this.#kinds.get(row.kind);
   }
 
-  byId(kinds: readonly string[], id: number): Address | undefined {
+  byId(kinds: readonly string[], id: LocalId): Address | undefined {
     for (const kind of kinds) {
       const address = this.#byId.get(kind)?.get(id);
       if (address !== undefined) return address;
@@ -74,7 +86,7 @@ export class SiteIndex {
   }
 
   byPath(path: string): { address: Address; variant: string } | undefined { return this.#byPath.get(path); }
-  idOf(address: Address): number | undefined { return this.#rows.get(address)?.id; }
+  idOf(address: Address): LocalId | undefined { return this.#rows.get(address)?.id; }
   nameOf(address: Address): string | undefined { return this.#rows.get(address)?.name; }
 
   pathOf(address: Address, variant: string): string | undefined {

@@ -11,18 +11,29 @@ export type Node = Json | bigint | undefined | Special | Node[] | { [key: string
 
 export type Special = Decoded | Entries | Text | Reference | Exact;
 
+/** In which way a value can lie inside a text. */
+export type Packing = 'json' | 'list' | 'php' | 'base64' | 'digits' | 'boolean';
+
 /** A value that lay inside a text: JSON in a string, a list such as "4,5,6". */
 export class Decoded {
-  constructor(readonly codec: 'json' | 'list', public body: Node, readonly how = '') {}
+  constructor(readonly codec: Packing, public body: Node, readonly how = '') {}
 }
 
-/** A map whose order or whose keys need care: kept as pairs. */
+/** A map whose order or whose keys need care: kept as pairs. `className`: the members of an object of that class. */
 export class Entries {
-  constructor(readonly pairs: [Key, Node][], readonly ordered: boolean) {}
+  constructor(readonly pairs: [Key, Node][], readonly ordered: boolean, readonly className?: string) {}
+
+  /** The same map with other members. */
+  with(pairs: [Key, Node][]): Entries { return new Entries(pairs, this.ordered, this.className); }
 }
-/** A value that JSON cannot hold exactly: negative zero, a big number, bytes, text that is not well-formed Unicode. */
+
+export type ExactForm = 'number' | 'bytes' | 'utf16' | 'float' | 'enum' | 'same';
+/**
+ * A value that JSON cannot hold exactly: negative zero, a big number, bytes, text that is not well-formed Unicode;
+ * of serialised values a float, a case of an enumeration, and what is the same value as an earlier one.
+ */
 export class Exact {
-  constructor(readonly form: 'number' | 'bytes' | 'utf16', readonly text: string) {}
+  constructor(readonly form: ExactForm, readonly text: string) {}
 }
 
 /** Steps lead through wrappers, so that a path reads the same whether or not a value was packed in a text. */
@@ -87,7 +98,7 @@ export function deleteChild(node: Node, name: string | number): void {
 export function cloneNode<T extends Node>(node: T): T {
   if (Array.isArray(node)) return node.map((entry) => cloneNode(entry)) as T;
   if (node instanceof Decoded) return new Decoded(node.codec, cloneNode(node.body), node.how) as T;
-  if (node instanceof Entries) return new Entries(node.pairs.map(([key, value]) => [key, cloneNode(value)]), node.ordered) as T;
+  if (node instanceof Entries) return node.with(node.pairs.map(([key, value]) => [key, cloneNode(value)])) as T;
   if (!isPlainObject(node)) return node;
   const copy: { [key: string]: Node } = {};
   for (const [key, entry] of Object.entries(node)) setOwn(copy, key, cloneNode(entry));

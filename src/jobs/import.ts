@@ -7,7 +7,7 @@ import { Problem } from '../core/problem.ts';
 import type { FollowUp, ItemStep, Step } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
 import { Importer } from '../core/translate/local.ts';
-import type { LocalItem } from '../core/siteindex.ts';
+import type { LocalId, LocalItem } from '../core/siteindex.ts';
 import type { Answer, Operation } from '../sites/connector.ts';
 import type { Plan } from './plan.ts';
 import { Run } from './run/run.ts';
@@ -85,7 +85,7 @@ class Writer {
   readonly #plan: Plan;
   readonly #run: Run;
   readonly #importer: Importer;
-  readonly #etags = new Map<Address, { id: number; etag: string }>();
+  readonly #etags = new Map<Address, { id: LocalId; etag: string }>();
   #done = 0;
 
   constructor(workspace: Workspace, plan: Plan, run: Run) {
@@ -205,7 +205,7 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
     if (row.fingerprint !== sent.fingerprint) forms.push({ digest: sent.fingerprint, text: sent.text ?? itemBytes(await sent.load()) });
     base.set(row.address, { address: row.address, source: sent.fingerprint, target: row.fingerprint, run: run.id });
     const fromId = plan.source instanceof SiteSource ? plan.source.index.idOf(row.address) : undefined;
-    origins.push({ address: row.address, id: target.index.idOf(row.address) as number, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint });
+    origins.push({ address: row.address, id: target.index.idOf(row.address) as LocalId, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint });
     workspace.onProgress({ phase: 'reading back', done: ++done, total: plan.rows.size });
   }
   const gone = [...left][0];

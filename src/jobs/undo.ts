@@ -1,7 +1,7 @@
 import { join } from 'node:path';
 import type { Address } from '../core/address.ts';
 import { Problem } from '../core/problem.ts';
-import type { SiteIndex } from '../core/siteindex.ts';
+import { itemKey, type LocalId, type SiteIndex } from '../core/siteindex.ts';
 import type { ExactRecord } from '../sites/connector.ts';
 import type { RunRecord } from './records/folder.ts';
 import { readJournal, type Intent } from './run/journal.ts';
@@ -20,7 +20,7 @@ export interface UndoPlan {
   /** Items that someone changed after the run. */
   readonly changedSince: readonly Address[];
   readonly intents: readonly Intent[];
-  readonly records: ReadonlyMap<number, ExactRecord>;
+  readonly records: ReadonlyMap<string, ExactRecord>;
 }
 export interface UndoResult { readonly run: string; readonly undone: string; readonly restored: number; readonly removed: number; /** Items that do not equal the safety copy. */ readonly unequal: readonly Address[] }
 
@@ -31,14 +31,14 @@ export async function planUndo(workspace: Workspace, target: SiteSource, runId: 
   const records = await readSafetyCopy(workspace.records, run.run);
   const { index } = target;
   const operations = reverseOperations(intents, records, index, () => '-');
-  const named = addressesById(index);
-  const nameOf = (id: number): Address => named.get(id) ?? `${records.get(id)?.kind ?? 'item'} with id ${id}`;
+  const named = addressesByKey(index);
+  const nameOf = (key: string): Address => named.get(key) ?? key;
   const last = lastEtags(intents, answers);
   return {
     run, target, intents, records,
-    restore: operations.flatMap((one) => (one.op === 'restore' ? [nameOf(one.id)] : [])),
-    remove: operations.flatMap((one) => (one.op === 'delete' ? [nameOf(one.id)] : [])),
-    changedSince: [...last].filter(([id, etag]) => (rowById(index, named, id)?.etag ?? '') !== etag && rowById(index, named, id)?.etag !== records.get(id)?.etag).map(([id]) => nameOf(id)),
+    restore: operations.flatMap((one) => (one.op === 'restore' ? [nameOf(itemKey(one))] : [])),
+    remove: operations.flatMap((one) => (one.op === 'delete' ? [nameOf(itemKey(one))] : [])),
+    changedSince: [...last].filter(([id, etag]) => (rowByKey(index, named, id)?.etag ?? '') !== etag && rowByKey(index, named, id)?.etag !== records.get(id)?.etag).map(([id]) => nameOf(id)),
   };
 }
 
@@ -55,22 +55,22 @@ function findRun(workspace: Workspace, target: SiteSource, runId: string | undef
 }
 
 /** The etag that each item had when the run was through with it; empty for what it deleted. */
-function lastEtags(intents: readonly Intent[], answers: ReadonlyMap<string, { status: number; id?: number; etag?: string }>): Map<number, string> {
-  const last = new Map<number, string>();
+function lastEtags(intents: readonly Intent[], answers: ReadonlyMap<string, { status: number; id?: LocalId; etag?: string }>): Map<string, string> {
+  const last = new Map<string, string>();
   for (const intent of intents) {
     const answer = answers.get(intent.key);
     const id = intent.id ?? answer?.id;
-    if (answer && answer.status < 400 && id !== undefined) last.set(id, answer.etag ?? '');
+    if (answer && answer.status < 400 && id !== undefined) last.set(itemKey({ kind: intent.kind, id }), answer.etag ?? '');
   }
   return last;
 }
 
-function addressesById(index: SiteIndex): Map<number, Address> {
-  return new Map([...index.rows()].map(([address, row]) => [row.id, address]));
+function addressesByKey(index: SiteIndex): Map<string, Address> {
+  return new Map([...index.rows()].map(([address, row]) => [itemKey(row), address]));
 }
 
-function rowById(index: SiteIndex, named: ReadonlyMap<number, Address>, id: number) {
-  const address = named.get(id);
+function rowByKey(index: SiteIndex, named: ReadonlyMap<string, Address>, key: string) {
+  const address = named.get(key);
   return address === undefined ? undefined : index.row(address);
 }
 
@@ -87,8 +87,8 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
   try {
     const now = await currentIndex(target);
     const operations = reverseOperations(plan.intents, plan.records, now, () => execution.key());
-    const named = addressesById(now);
-    const changing = operations.flatMap((one) => ('id' in one ? named.get(one.id) ?? [] : []));
+    const named = addressesByKey(now);
+    const changing = operations.flatMap((one) => ('id' in one ? named.get(itemKey(one)) ?? [] : []));
     await execution.secure(changing, plan.restore.filter((address) => now.row(address) === undefined));
     await execution.send(operations, () => { workspace.onProgress({ phase: 'undoing', done: execution.record.updated + execution.record.deleted, total: operations.length }); });
     await target.connector.renewCaches();
@@ -105,8 +105,8 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
 
 /** What is still not as the safety copy has it. */
 function notBack(now: SiteIndex, plan: UndoPlan): Address[] {
-  const named = addressesById(now);
-  const changed = [...plan.records.values()].filter((record) => rowById(now, named, record.id)?.etag !== record.etag).map((record) => named.get(record.id) ?? `${record.kind} with id ${record.id}`);
+  const named = addressesByKey(now);
+  const changed = [...plan.records.values()].filter((record) => rowByKey(now, named, itemKey(record))?.etag !== record.etag).map((record) => named.get(itemKey(record)) ?? itemKey(record));
   return [...changed, ...plan.remove.filter((address) => now.row(address) !== undefined)];
 }
 

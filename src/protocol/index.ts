@@ -16,10 +16,13 @@ export const LOCK_HEADER = 'pochette-lock';
 export const Discovery = z.object({ protocol: z.number().int(), base: z.string().startsWith('/') });
 
 /** Why an item that is there cannot travel. */
-export const Unavailable = z.object({ why: z.enum(['inactive', 'tier', 'feature', 'own-format']), extension: z.string(), detail: z.string().default('') });
+export const Unavailable = z.object({ why: z.enum(['inactive', 'tier', 'feature', 'own-format', 'same-name', 'damaged']), extension: z.string(), detail: z.string().default('') });
+
+/** A whole number, or a text where it is none or is too large for one. */
+const id = z.union([z.number().int(), z.string().min(1)]);
 
 export const IndexRow = z.object({
-  kind: z.string(), id: z.number().int(), name: z.string().min(1), title: z.string(), etag: z.string(),
+  kind: z.string(), id, name: z.string().min(1), title: z.string(), etag: z.string(),
   status: z.enum(['published', 'draft']), size: z.number().int(),
   urls: z.record(z.string(), z.string()).optional(),
   unavailable: Unavailable.optional(),
@@ -30,7 +33,7 @@ export type LocalItem = z.output<typeof LocalItem>;
 /** Last line of a stream: without it the stream was cut. */
 export const StreamEnd = z.object({ end: z.literal(true), count: z.number().int() });
 
-export const ItemKey = z.object({ kind: z.string(), id: z.number().int() });
+export const ItemKey = z.object({ kind: z.string(), id });
 export type ItemKey = z.output<typeof ItemKey>;
 export const ReadRequest = z.object({ items: z.array(ItemKey) });
 /** An exact record, opaque to everyone but its site. */
@@ -40,9 +43,9 @@ export type ExactRecord = z.output<typeof ExactRecord>;
 const key = z.string().min(1).max(200).describe('Idempotency-Key of this operation');
 export const Operation = z.discriminatedUnion('op', [
   z.object({ op: z.literal('create'), key, kind: z.string(), name: z.string(), status: z.enum(['published', 'draft']), value: z.unknown() }),
-  z.object({ op: z.literal('update'), key, kind: z.string(), id: z.number().int(), ifMatch: z.string(), value: z.unknown() }),
-  z.object({ op: z.literal('delete'), key, kind: z.string(), id: z.number().int(), ifMatch: z.string() }),
-  z.object({ op: z.literal('restore'), key, kind: z.string(), id: z.number().int(), ifMatch: z.string().describe('etag, or * for an item that is not there'), record: z.unknown() }),
+  z.object({ op: z.literal('update'), key, kind: z.string(), id, ifMatch: z.string(), value: z.unknown() }),
+  z.object({ op: z.literal('delete'), key, kind: z.string(), id, ifMatch: z.string() }),
+  z.object({ op: z.literal('restore'), key, kind: z.string(), id, ifMatch: z.string().describe('etag, or * for an item that is not there'), record: z.unknown() }),
 ]);
 export type Operation = z.output<typeof Operation>;
 export const BatchRequest = z.object({ operations: z.array(Operation) });
@@ -53,7 +56,7 @@ export const ProblemDocument = z.object({
   detail: z.string().optional(), where: z.string().optional(), remedy: z.string().optional(),
 });
 export type ProblemDocument = z.output<typeof ProblemDocument>;
-export const Answer = z.object({ key: z.string(), status: z.number().int(), id: z.number().int().optional(), name: z.string().optional(), etag: z.string().optional(),
+export const Answer = z.object({ key: z.string(), status: z.number().int(), id: id.optional(), name: z.string().optional(), etag: z.string().optional(),
   /** Where the site serves it, so that links to what was just made can be written. */
   urls: z.record(z.string(), z.string()).optional(), problem: ProblemDocument.optional() });
 export type Answer = z.output<typeof Answer>;
@@ -66,7 +69,7 @@ export const Lock = z.object({ token: z.string(), expires: z.string() });
 /** The target's memory of who did what to it. */
 export const LedgerRun = z.object({ run: z.string(), verb: z.enum(['import', 'undo']), by: z.string(), from: z.string(), state: z.enum(['running', 'done', 'restored', 'failed', 'undone']), started: z.string(), items: z.number().int() });
 export type LedgerRun = z.output<typeof LedgerRun>;
-export const Origin = z.object({ address: z.string(), id: z.number().int(), fromSite: z.string(), fromId: z.number().int().optional(), run: z.string(), fingerprint: z.string() });
+export const Origin = z.object({ address: z.string(), id, fromSite: z.string(), fromId: id.optional(), run: z.string(), fingerprint: z.string() });
 export type Origin = z.output<typeof Origin>;
 export const Ledger = z.object({ runs: z.array(LedgerRun), origins: z.array(Origin) });
 export type Ledger = z.output<typeof Ledger>;

@@ -3,7 +3,7 @@ import { pointer } from '../address.ts';
 import { Exact, type Node } from '../tree.ts';
 
 /** A value that could not travel, with the place and the reason. */
-export interface LeftOut { readonly at: string; readonly why: 'too deep' | 'not a value' | 'unsafe key' }
+export interface LeftOut { readonly at: string; readonly why: 'too deep' | 'not a value' | 'unsafe key' | 'damaged' }
 
 /**
  * Takes a value as a connector gives it. What I-JSON (RFC 7493) would lose becomes an exact value;

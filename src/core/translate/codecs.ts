@@ -1,6 +1,9 @@
+import { bytesOfText, textOfBytes } from '../bytes.ts';
 import type { CodecRule } from '../kind.ts';
 import { Decoded, Entries, isPlainObject, type Node } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
+import { plainOf } from './plain.ts';
+import { readSerialised, writeSerialised } from './serialised.ts';
 
 /** Ways to write one JSON value as text that are in use; the one that gives back the same bytes is remembered. */
 const JSON_STYLES: Readonly<Record<string, (json: string) => string>> = {
@@ -10,21 +13,33 @@ const JSON_STYLES: Readonly<Record<string, (json: string) => string>> = {
   'ascii slashes': (json) => toAscii(json).replaceAll('/', '\\/'),
   indented: (json) => JSON.stringify(JSON.parse(json), null, 2),
 };
-
 function toAscii(json: string): string {
   return json.replace(/[\u0080-\uffff]/g, (char) => '\\u' + char.charCodeAt(0).toString(16).padStart(4, '0'));
 }
 
+/** Spellings of true and false, as `how` names them. */
+const BOOLEANS: readonly string[] = ['1/0', 'yes/no', 'on/off', 'true/false', 'enabled/disabled', 'Yes/No', 'On/Off', 'TRUE/FALSE', 'y/n', 't/f', '1/', 'on/', 'yes/'];
+
+/** A packed value that was cut or altered: its site cannot read it either. */
+export const DAMAGED = Symbol('damaged');
+type Open = (text: string, rule: CodecRule) => Node | typeof DAMAGED;
+
+const OPEN: Readonly<Partial<Record<CodecRule['codec'], Open>>> = {
+  json: openJson,
+  list: (text, rule) => openList(text, rule.codec === 'list' ? rule.separator : ','),
+  php: openSerialised,
+  base64: openBase64,
+  digits: (text) => (/^-?(0|[1-9]\d*)(\.\d*[1-9])?$/.test(text) && String(Number(text)) === text ? new Decoded('digits', Number(text)) : text),
+  boolean: openBoolean,
+};
+
 /** Opens a packed value. What would not come back as it was stays as it is. */
-export function decode(node: Node, rule: CodecRule): Node {
+export function decode(node: Node, rule: CodecRule): Node | typeof DAMAGED {
   if (rule.codec === 'ordered') return isPlainObject(node) ? new Entries(Object.entries(node), true) : node;
-  if (typeof node !== 'string') return node;
-  if (rule.codec === 'json') return decodeJson(node);
-  if (rule.codec === 'list') return decodeList(node, rule.separator);
-  return node;
+  return typeof node === 'string' ? OPEN[rule.codec]?.(node, rule) ?? node : node;
 }
 
-function decodeJson(text: string): Node {
+function openJson(text: string): Node {
   let value: unknown;
   try { value = JSON.parse(text); } catch { return text; }
   const json = JSON.stringify(value);
@@ -36,14 +51,37 @@ function decodeJson(text: string): Node {
 }
 
 /** "4,5,6" and "4, 5, 6"; an empty text stays a text. */
-function decodeList(text: string, separator: string): Node {
+function openList(text: string, separator: string): Node {
   if (text === '') return text;
   const how = text.includes(`${separator} `) ? `${separator} ` : separator;
   return new Decoded('list', text.split(how), how);
 }
 
-/** Packs again; `body` is local by now. */
-export function encode(decoded: Decoded, body: unknown): string {
-  if (decoded.codec === 'list') return (body as unknown[]).map(String).join(decoded.how);
-  return (JSON_STYLES[decoded.how] ?? String)(JSON.stringify(body));
+function openSerialised(text: string): Node | typeof DAMAGED {
+  const reading = readSerialised(text);
+  if (reading.is === 'damaged') return DAMAGED;
+  return reading.is === 'value' ? new Decoded('php', reading.node) : text;
+}
+
+function openBase64(text: string): Node {
+  if (text === '' || !/^[A-Za-z0-9+/]+={0,2}$/.test(text)) return text;
+  const bytes = Buffer.from(text, 'base64');
+  return bytes.toString('base64') === text ? new Decoded('base64', textOfBytes(bytes)) : text;
+}
+
+function openBoolean(text: string): Node {
+  const how = BOOLEANS.find((pair) => pair.split('/').includes(text));
+  return how === undefined ? text : new Decoded('boolean', how.split('/')[0] === text, how);
+}
+
+/** Packs again; everything in the body is local by now. */
+export function encode({ codec, how }: Decoded, body: Node): string {
+  switch (codec) {
+    case 'list': return (plainOf(body) as unknown[]).map(String).join(how);
+    case 'php': return writeSerialised(body);
+    case 'base64': return bytesOfText(String(plainOf(body))).toString('base64');
+    case 'digits': return String(plainOf(body));
+    case 'boolean': return how.split('/')[body === true ? 0 : 1] ?? '';
+    case 'json': return (JSON_STYLES[how] ?? String)(JSON.stringify(plainOf(body)));
+  }
 }

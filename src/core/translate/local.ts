@@ -6,10 +6,10 @@ import { matches } from '../path.ts';
 import type { SiteIndex } from '../siteindex.ts';
 import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type TextPiece } from '../tree.ts';
 import { keyName } from '../tokens.ts';
-import { release } from './admit.ts';
 import { encode } from './codecs.ts';
 import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
 import { readNotation } from './notation.ts';
+import { plainOf } from './plain.ts';
 import { Exporter, type Separated } from './portable.ts';
 import { spell } from './texts.ts';
 
@@ -41,29 +41,31 @@ export class Importer {
     const tree = existing === undefined ? source : merge(kind, source, portable.covers, this.#exporter.separated(kind, existing));
     const missing: Missing[] = [];
     const keyed = keyedLists(kind, tree);
-    return { value: this.#resolve(tree, [], keyed, missing), missing };
+    return { value: plainOf(this.#resolve(tree, [], keyed, missing)), missing };
   }
 
-  #resolve(node: Node, names: readonly string[], keyed: KeyedLists, missing: Missing[]): unknown {
+  /** The same tree with references, texts and packed values made local. */
+  #resolve(node: Node, names: readonly string[], keyed: KeyedLists, missing: Missing[]): Node {
     const lack = (to: Address): void => { missing.push({ at: pointer(names), to }); };
-    if (node instanceof Exact) return release(node);
     if (node instanceof Reference) return this.#local(node, lack);
     if (node instanceof Text) return this.#text(node, lack);
     if (node instanceof Decoded) return encode(node, this.#resolve(node.body, names, keyed, missing));
     if (Array.isArray(node)) return this.#resolveList(node, names, keyed, missing);
-    if (!isObject(node)) return node;
-    const local: Record<string, unknown> = {};
+    if (!isObject(node) || node instanceof Exact) return node;
     const children = namedChildren(node, keyed);
     const keys = node instanceof Entries ? node.pairs.map(([key]) => key) : Object.keys(node);
-    children.forEach(([name, child], i) => {
+    const pairs = children.flatMap(([name, child], i): [string, Node][] => {
       const key = keys[i] as Key;
       const text = typeof key === 'string' ? key : key instanceof Text ? this.#text(key, lack) : String(this.#local(key, lack));
-      if (child !== undefined && (typeof key === 'string' || text !== '')) setOwn(local, text, this.#resolve(child, [...names, name], keyed, missing));
+      return child !== undefined && (typeof key === 'string' || text !== '') ? [[text, this.#resolve(child, [...names, name], keyed, missing)]] : [];
     });
+    if (node instanceof Entries) return node.with(pairs);
+    const local: { [key: string]: Node } = {};
+    for (const [key, child] of pairs) setOwn(local, key, child);
     return local;
   }
 
-  #resolveList(list: Node[], names: readonly string[], keyed: KeyedLists, missing: Missing[]): unknown[] {
+  #resolveList(list: Node[], names: readonly string[], keyed: KeyedLists, missing: Missing[]): Node[] {
     return namedChildren(list, keyed).flatMap(([name, child]) => {
       const before = missing.length;
       const value = this.#resolve(child, [...names, name], keyed, missing);
@@ -167,7 +169,7 @@ function setNamed(node: Node, name: string, value: Node, keyed: KeyedLists): voi
 
 function emptyLike(model: Node): Node {
   if (model instanceof Decoded) return new Decoded(model.codec, emptyLike(model.body), model.how);
-  return model instanceof Entries ? new Entries([], model.ordered) : {};
+  return model instanceof Entries ? model.with([]) : {};
 }
 
 /** Gives the members of objects the order that the target has: text that holds JSON then changes only where its content does. */

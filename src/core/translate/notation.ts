@@ -2,7 +2,10 @@ import { canonical } from '../canonical.ts';
 import { byCodeUnit, isObject, MAX_DEPTH, setOwn, type Json, type JsonObject } from '../json.ts';
 import { Problem } from '../problem.ts';
 import { escapeText, keyName, pieceText, readKeyName, readText, Reference, Text, unknownNotation, type Key } from '../tokens.ts';
-import { Decoded, Entries, Exact, isPlainObject, type Node } from '../tree.ts';
+import { Decoded, Entries, Exact, isPlainObject, type ExactForm, type Node, type Packing } from '../tree.ts';
+
+const PACKINGS: readonly Packing[] = ['json', 'list', 'php', 'base64', 'digits', 'boolean'];
+const EXACT: readonly ExactForm[] = ['number', 'bytes', 'utf16', 'float', 'enum', 'same'];
 
 /*
  * How a tree is written as I-JSON. Two signs, one escape rule: the sign doubled stands for itself.
@@ -36,7 +39,7 @@ function readKey(key: string): Key {
 
 function notateEntries(entries: Entries): Json {
   const pairs = entries.pairs.map(([key, value]): [string, Json] => [notateKey(key), notate(value)]);
-  if (entries.ordered) return { '@ordered': pairs };
+  if (entries.ordered) return { '@ordered': pairs, ...(entries.className === undefined ? {} : { class: entries.className }) };
   const written: JsonObject = {};
   for (const [key, value] of pairs) setOwn(written, key, value);
   return written;
@@ -90,14 +93,17 @@ function readTag(tag: string, json: JsonObject, depth: number): Node {
   const body = json[tag] as Json;
   const how = json['how'];
   const as = json['as'] ?? 'number';
-  const allowed: readonly string[] = { '@json': ['how'], '@list': ['how'], '@ref': ['as'], '@lost': ['as'] }[tag] ?? [];
+  const packing = PACKINGS.find((one) => tag === `@${one}`);
+  const allowed: readonly string[] = packing ? ['how'] : { '@ref': ['as'], '@lost': ['as'], '@ordered': ['class'] }[tag] ?? [];
   const extra = Object.keys(json).find((key) => key !== tag && !allowed.includes(key));
   if (extra !== undefined) throw unknownNotation(`"${extra}" beside "${tag}"`);
-  if ((tag === '@json' || tag === '@list') && (how === undefined || typeof how === 'string')) return new Decoded(tag === '@json' ? 'json' : 'list', readNotation(body, depth + 1), how ?? '');
+  if (packing && (how === undefined || typeof how === 'string')) return new Decoded(packing, readNotation(body, depth + 1), how ?? '');
   const reference = tag === '@ref' || tag === '@lost' ? readReference(tag, body, as) : undefined;
   if (reference) return reference;
-  if ((tag === '@number' || tag === '@bytes' || tag === '@utf16') && typeof body === 'string') return new Exact(tag.slice(1) as Exact['form'], body);
-  if (tag === '@ordered' && Array.isArray(body)) return new Entries(body.map((pair) => readPair(pair, depth)), true);
+  const form = EXACT.find((one) => tag === `@${one}`);
+  if (form && typeof body === 'string') return new Exact(form, body);
+  const className = json['class'];
+  if (tag === '@ordered' && Array.isArray(body) && (className === undefined || typeof className === 'string')) return new Entries(body.map((pair) => readPair(pair, depth)), true, className);
   throw unknownNotation(`the tagged value "${tag}"`);
 }
 

@@ -2,13 +2,14 @@ import type { Kind, Withholding } from '../kind.ts';
 import type { Address } from '../address.ts';
 import { setOwn } from '../json.ts';
 import { matches, type Match } from '../path.ts';
-import type { SiteIndex } from '../siteindex.ts';
+import { localId, type SiteIndex } from '../siteindex.ts';
 import { childOf, cloneNode, deleteChild, Decoded, Entries, isPlainObject, Reference, setChild, unwrap, type Key, type Node } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
-import { decode } from './codecs.ts';
+import { DAMAGED, decode } from './codecs.ts';
 import { keyedLists, namesAlong, pointerOf, walkSpecial, type KeyedLists } from './keyed.ts';
 import { canonicalNotation, pointsTo } from './notation.ts';
 import { pointer } from '../address.ts';
+import { looksSerialised, readSerialised } from './serialised.ts';
 import { TextReader } from './texts.ts';
 
 export interface FoundReference { readonly at: string; readonly to: Address; /** false: a link in a text, which may be left as it is. */ readonly strong: boolean }
@@ -70,11 +71,15 @@ export class Exporter {
         const { node } = match;
         if (rule.codec === 'html') { if (typeof node === 'string') set(match, this.#texts.readHtml(node, rule)); }
         else if (rule.codec === 'url') { if (typeof node === 'string') set(match, this.#texts.readUrl(node)); }
-        else set(match, decode(node, rule));
+        else {
+          const opened = decode(node, rule);
+          if (opened === DAMAGED) leftOut.push({ at: pointer(match.way), why: 'damaged' });
+          else set(match, opened);
+        }
       }
     }
     this.#refer(kind, holder, set);
-    holder[0] = this.#readTexts(holder[0]);
+    holder[0] = this.#readTexts(holder[0], leftOut);
     return holder[0];
   }
 
@@ -105,9 +110,10 @@ export class Exporter {
       if (typeof raw !== 'string') return raw;
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
     }
-    const id = Number(raw);
-    if (!Number.isSafeInteger(id) || id <= 0 || String(id) !== String(raw)) return raw;
-    return new Reference(this.#index.byId(kinds, id), typeof raw === 'number' ? 'number' : 'text', raw);
+    const as = typeof raw === 'number' ? 'number' : 'text';
+    const found = this.#index.byId(kinds, localId(raw));
+    // A number that is no item's id points to nothing; any other text may mean something else.
+    return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }
 
   #referKeys(match: Match, kinds: readonly string[], by: 'id' | 'name', set: (match: Match, node: Node) => void): void {
@@ -118,24 +124,33 @@ export class Exporter {
       const found = typeof key === 'string' ? this.#look(key, kinds, by) : key;
       return [found instanceof Reference && found.to === undefined ? key : typeof found === 'number' ? key : found, value];
     });
-    const entries = new Entries(read, inner instanceof Entries);
+    const entries = inner instanceof Entries ? inner.with(read) : new Entries(read, false);
     if (match.node instanceof Decoded) match.node.body = entries; else set(match, entries);
   }
 
-  #readTexts(node: Node): Node {
-    if (typeof node === 'string') return this.#texts.read(node);
-    if (Array.isArray(node)) { node.forEach((entry, i) => { node[i] = this.#readTexts(entry); }); return node; }
-    if (node instanceof Decoded) { node.body = this.#readTexts(node.body); return node; }
-    if (node instanceof Entries) return new Entries(node.pairs.map(([key, value]) => [typeof key === 'string' ? this.#texts.read(key) : key, this.#readTexts(value)]), node.ordered);
+  #readTexts(node: Node, leftOut: LeftOut[]): Node {
+    if (typeof node === 'string') return this.#readText(node, leftOut);
+    if (Array.isArray(node)) { node.forEach((entry, i) => { node[i] = this.#readTexts(entry, leftOut); }); return node; }
+    if (node instanceof Decoded) { node.body = this.#readTexts(node.body, leftOut); return node; }
+    if (node instanceof Entries) return node.with(node.pairs.map(([key, value]) => [typeof key === 'string' ? this.#texts.read(key) : key, this.#readTexts(value, leftOut)]));
     if (!isPlainObject(node)) return node;
-    return this.#readMembers(node);
+    return this.#readMembers(node, leftOut);
   }
 
-  #readMembers(node: { [key: string]: Node }): Node {
+  /** A serialised value says its own length: where the site's address is in it, it is opened, declared or not. */
+  #readText(text: string, leftOut: LeftOut[]): Node {
+    if (!this.#texts.concerns(text) || !looksSerialised(text)) return this.#texts.read(text);
+    const reading = readSerialised(text);
+    if (reading.is === 'value') return new Decoded('php', this.#readTexts(reading.node, leftOut));
+    if (!leftOut.some((one) => one.why === 'damaged')) leftOut.push({ at: '', why: 'damaged' });
+    return text;
+  }
+
+  #readMembers(node: { [key: string]: Node }, leftOut: LeftOut[]): Node {
     let spelled = false;
     for (const key of Object.keys(node)) {
       const entry = node[key];
-      if (typeof entry === 'string' ? this.#texts.concerns(entry) : typeof entry === 'object') setOwn(node, key, this.#readTexts(entry));
+      if (typeof entry === 'string' ? this.#texts.concerns(entry) : typeof entry === 'object') setOwn(node, key, this.#readTexts(entry, leftOut));
       spelled ||= this.#texts.concerns(key);
     }
     return spelled ? new Entries(Object.entries(node).map(([key, entry]) => [this.#texts.read(key), entry]), false) : node;

@@ -1,5 +1,5 @@
 import type { CodecRule } from '../kind.ts';
-import type { SiteIndex } from '../siteindex.ts';
+import { localId, type SiteIndex } from '../siteindex.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 
 /** A stretch of a text that is replaced by pieces. */
@@ -43,7 +43,7 @@ export class TextReader {
 
   /** HTML: addresses, links without address, ids in attributes and in the data of comments. */
   readHtml(text: string, rule: HtmlRule): string | Text {
-    const spans = [...this.#siteSpans(text), ...this.#markupSpans(text, rule)].sort((a, b) => a.start - b.start);
+    const spans = [...this.#siteSpans(text), ...this.#markupSpans(text, rule), ...this.#patternSpans(text, rule)].sort((a, b) => a.start - b.start);
     return this.#build(text, spans.filter((span, i) => i === 0 || span.start >= (spans[i - 1]?.end ?? 0)));
   }
 
@@ -116,17 +116,29 @@ export class TextReader {
   }
 
   #commentSpans(comment: string, start: number, rule: HtmlRule): Span[] {
-    return Object.entries(rule.comments).flatMap(([key, kind]) => {
+    return Object.entries(rule.comments).flatMap(([name, kind]) => {
+      const [key = '', word] = name.split('#').reverse();
+      if (word !== undefined && !comment.slice(4).trimStart().startsWith(`${word} `)) return [];
       const values = new RegExp(`${literal(JSON.stringify(key))}\\s*:\\s*(\\d+|"\\d+"|\\[[\\d,\\s]*\\])`, 'g');
       return [...comment.matchAll(values)].flatMap((found) => this.#idSpans(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length, kind));
     }).sort((a, b) => a.start - b.start);
+  }
+
+  /** Ids in class names and short codes: the pattern says what stands around them. */
+  #patternSpans(text: string, rule: HtmlRule): Span[] {
+    return Object.entries(rule.patterns).flatMap(([pattern, kind]) => {
+      const [before = '', after = ''] = pattern.split(/\{ids?\}/);
+      const ids = pattern.includes('{ids}') ? '[\\d,\\s]+' : '\\d+';
+      const places = new RegExp(`(?<![\\w-])(${loose(before)})(${ids})${loose(after)}(?![\\w-])`, 'g');
+      return [...text.matchAll(places)].flatMap((found) => this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, kind));
+    });
   }
 
   /** Every whole number in a short text that is the id of such an item. */
   #idSpans(value: string, start: number, kind: string): Span[] {
     return [...value.matchAll(/\d+/g)].flatMap((found): Span[] => {
       const id = Number(found[0]);
-      const address = String(id) === found[0] ? this.#index.byId([kind], id) : undefined;
+      const address = String(id) === found[0] ? this.#index.byId([kind], localId(id)) : undefined;
       return address === undefined ? [] : [{ start: start + found.index, end: start + found.index + found[0].length, pieces: [{ token: 'id', address }] }];
     });
   }
@@ -136,6 +148,11 @@ const SPELLINGS: readonly Spelling[] = ['plain', 'swapped', 'escaped', 'encoded'
 
 function literal(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+}
+
+/** In a pattern, ` … ` stands for other attributes of the same short code or tag. */
+function loose(text: string): string {
+  return text.split(' … ').map(literal).join('\\s(?:[^\\]>]*?\\s)?');
 }
 
 /** Writes an address or a path in one of its spellings. */

@@ -1,12 +1,13 @@
 import { closeSync, existsSync, fsyncSync, openSync, readFileSync, writeSync } from 'node:fs';
+import type { LocalId } from '../../core/siteindex.ts';
 import type { Answer, Operation } from '../../sites/connector.ts';
 
 /** What a run was about to do, before it did it. */
-export interface Intent { readonly key: string; readonly op: Operation['op']; readonly kind: string; readonly id?: number; readonly name?: string }
+export interface Intent { readonly key: string; readonly op: Operation['op']; readonly kind: string; readonly id?: LocalId; readonly name?: string }
 export type JournalLine =
   | { readonly event: 'begin'; readonly at: string }
   | { readonly event: 'intent'; readonly operation: Intent }
-  | { readonly event: 'answer'; readonly key: string; readonly status: number; readonly id?: number; readonly etag?: string }
+  | { readonly event: 'answer'; readonly key: string; readonly status: number; readonly id?: LocalId; readonly etag?: string }
   | { readonly event: 'end'; readonly at: string; readonly state: string };
 
 /** The write-ahead record of one run: an entry for every operation, on disk before it is sent. */
@@ -39,9 +40,9 @@ function intentOf(operation: Operation): Intent {
 }
 
 /** What a journal tells: every intent, and the answers that came. A last line that was cut by a kill is passed over. */
-export function readJournal(path: string): { intents: Intent[]; answers: Map<string, { status: number; id?: number; etag?: string }> } {
+export function readJournal(path: string): { intents: Intent[]; answers: Map<string, { status: number; id?: LocalId; etag?: string }> } {
   const intents: Intent[] = [];
-  const answers = new Map<string, { status: number; id?: number; etag?: string }>();
+  const answers = new Map<string, { status: number; id?: LocalId; etag?: string }>();
   const text = existsSync(path) ? readFileSync(path, 'utf8') : '';
   for (const line of text.slice(0, text.lastIndexOf('\n') + 1).split('\n').filter((one) => one !== '')) {
     const entry = JSON.parse(line) as JournalLine;

@@ -2,7 +2,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Address } from '../../core/address.ts';
 import { isProblem, Problem } from '../../core/problem.ts';
-import type { SiteIndex } from '../../core/siteindex.ts';
+import { itemKey, type SiteIndex } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, Operation } from '../../sites/connector.ts';
 import type { RunRecord } from '../records/folder.ts';
 import { readIndex, type SiteSource } from '../sources/site.ts';
@@ -29,9 +29,9 @@ export class Run {
   readonly #target: SiteSource;
   readonly #journal: Journal;
   #renewal: NodeJS.Timeout | undefined;
-  #records: ReadonlyMap<number, ExactRecord> = new Map();
+  #records: ReadonlyMap<string, ExactRecord> = new Map();
   #count = 0;
-  readonly #touched = new Set<number | undefined>();
+  readonly #touched = new Set<string>();
   #secured = false;
 
   private constructor(workspace: Workspace, target: SiteSource, record: RunRecord) {
@@ -87,8 +87,8 @@ export class Run {
 
   /** Counts items, not operations: one that is created and then completed counts once. */
   #tally(operations: readonly Operation[], answers: readonly Answer[]): void {
-    operations.forEach(({ op }, i) => {
-      const id = answers[i]?.id;
+    operations.forEach(({ op, kind }, i) => {
+      const id = itemKey({ kind, id: answers[i]?.id ?? '' });
       if (op === 'delete') this.record.deleted++;
       else if (op === 'create') this.record.created++;
       else if (!this.#touched.has(id)) this.record.updated++;

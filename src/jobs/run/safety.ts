@@ -1,6 +1,7 @@
 import { join } from 'node:path';
 import type { Address } from '../../core/address.ts';
 import { byCodeUnit } from '../../core/json.ts';
+import { itemKey } from '../../core/siteindex.ts';
 import { FORMAT } from '../../pochette/format.ts';
 import { Pochette } from '../../pochette/read.ts';
 import { seal, sealKey, unseal } from '../../pochette/seal.ts';
@@ -13,11 +14,11 @@ export const SAFETY_FILE = 'safety.pochette';
 
 /**
  * Saves what a run is about to change: a pochette of the items as they are, the list of what does not exist yet, and the site's exact records,
- * sealed because secrets are in them. Returns the records by local id.
+ * sealed because secrets are in them. Returns the records by `itemKey`.
  */
-export async function takeSafetyCopy(records: RecordsFolder, run: string, target: SiteSource, changing: readonly Address[], absent: readonly Address[]): Promise<Map<number, ExactRecord>> {
+export async function takeSafetyCopy(records: RecordsFolder, run: string, target: SiteSource, changing: readonly Address[], absent: readonly Address[]): Promise<Map<string, ExactRecord>> {
   const writer = new PochetteWriter(join(records.runFolder(run), SAFETY_FILE));
-  const exact = new Map<number, ExactRecord>();
+  const exact = new Map<string, ExactRecord>();
   try {
     const files = new Set<string>();
     for await (const row of target.rows(new Set(changing), { fresh: true })) {
@@ -26,7 +27,7 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
     }
     for (const digest of [...files].sort(byCodeUnit)) if (await target.mediaSize(digest)) await writer.media({ digest, ...(await target.media(digest)) });
     const keys = changing.flatMap((address) => target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
-    for await (const record of target.connector.records(keys)) exact.set(record.id, record);
+    for await (const record of target.connector.records(keys)) exact.set(itemKey(record), record);
     writer.sealed(seal([...exact.values()].map((record) => JSON.stringify(record) + '\n').join(''), sealKey(records.keyFile)));
     const { cms, site, extensions, theme } = target.facts;
     const kinds = [...target.kinds.values()].map((kind) => kind.description);
@@ -42,11 +43,11 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
 }
 
 /** Reads the exact records of a run back. */
-export async function readSafetyCopy(records: RecordsFolder, run: string): Promise<Map<number, ExactRecord>> {
+export async function readSafetyCopy(records: RecordsFolder, run: string): Promise<Map<string, ExactRecord>> {
   const pochette = await Pochette.open(join(records.runFolder(run), SAFETY_FILE));
   try {
     const text = unseal(pochette.sealed(), sealKey(records.keyFile));
-    return new Map(text.split('\n').filter((line) => line !== '').map((line) => { const record = JSON.parse(line) as ExactRecord; return [record.id, record]; }));
+    return new Map(text.split('\n').filter((line) => line !== '').map((line) => { const record = JSON.parse(line) as ExactRecord; return [itemKey(record), record]; }));
   } finally {
     pochette.close();
   }

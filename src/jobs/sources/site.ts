@@ -15,7 +15,11 @@ import type { Absent, Listed, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
 const MEMORY_VERSION = '1';
-const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own' } as const;
+const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
+  'same-name': 'another one has the same name', damaged: 'its value is damaged: the site cannot read it either' } as const;
+
+/** What makes an item unfit to travel as a whole. */
+const REFUSALS: Readonly<Record<string, string>> = { 'unsafe key': 'the key "__proto__" is not accepted', damaged: 'a packed value in it is damaged: the site cannot read it either' };
 
 /** A site as a source, and what an import needs to know of it as a target. */
 export class SiteSource implements Source {
@@ -99,8 +103,8 @@ export class SiteSource implements Source {
       const kind = this.kinds.get(item.kind);
       if (!kind || item.unavailable || (!kind.description.carried && !chosen)) continue;
       const row = this.row(kind, item);
-      const unsafe = row.leftOut.find((one) => one.why === 'unsafe key');
-      if (unsafe) this.refused.push({ address: row.address, kind: item.kind, title: item.title, why: `the key "__proto__" is not accepted, at ${unsafe.at}` });
+      const refused = row.leftOut.find((one) => one.why in REFUSALS);
+      if (refused) this.refused.push({ address: row.address, kind: item.kind, title: item.title, why: `${REFUSALS[refused.why] ?? ''}${refused.at === '' ? '' : `, at ${refused.at}`}` });
       else yield row;
     }
   }

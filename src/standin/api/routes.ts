@@ -112,7 +112,7 @@ function memoryRoutes(app: FastifyInstance, site: Site, guard: Guard): void {
 
 function wanted(cms: Cms, request: FastifyRequest): SiteRecord[] {
   return parse(ReadRequest, request.body).items.flatMap((key) => {
-    const record = cms.state.records.get(key.id);
+    const record = cms.state.records.get(Number(key.id));
     return record?.kind === key.kind ? [record] : [];
   });
 }
@@ -128,7 +128,7 @@ function batch(cms: Cms, operations: readonly Operation[]): Answer[] {
     if (refused) return { key: operation.key, status: 424 };
     try {
       const answer = cms.apply(operation);
-      if (answer.id !== undefined) touched.add(answer.id);
+      if (answer.id !== undefined) touched.add(Number(answer.id));
       fresh.push([operation.key, answer]);
       return answer;
     } catch (error) {

@@ -77,7 +77,7 @@ export class Cms {
       this.#accept(operation.kind, operation.name, operation.value);
       return this.#store(key, 201, { id: this.state.nextId(), kind: operation.kind, name: this.#freeName(operation.kind, operation.name), status: operation.status, value: this.#withOwnIds(operation.value), revision: 1 });
     }
-    const record = this.state.records.get(operation.id);
+    const record = this.state.records.get(Number(operation.id));
     if (operation.op === 'restore' && operation.ifMatch === '*' && record) throw new Refusal(412, 'It is there already', `id ${operation.id}`);
     if (operation.op === 'restore' && !record && operation.ifMatch === '*') return this.#store(key, 201, operation.record as SiteRecord);
     if (!record || record.kind !== operation.kind) throw new Refusal(404, 'No such item', `${operation.kind} with id ${operation.id}`);

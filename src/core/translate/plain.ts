@@ -1,0 +1,14 @@
+import { isObject, setOwn } from '../json.ts';
+import { Entries, Exact, type Node } from '../tree.ts';
+import { release } from './admit.ts';
+
+/** The local value of a tree in which references, texts and packed values are local already. */
+export function plainOf(node: Node): unknown {
+  if (node instanceof Exact) return release(node);
+  if (Array.isArray(node)) return node.map(plainOf);
+  if (!isObject(node)) return node;
+  const plain: Record<string, unknown> = {};
+  const pairs = node instanceof Entries ? node.pairs : Object.entries(node);
+  for (const [key, child] of pairs) setOwn(plain, String(key), plainOf(child as Node));
+  return plain;
+}
