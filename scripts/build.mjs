@@ -9,12 +9,15 @@ process.chdir(fileURLToPath(new URL('..', import.meta.url)));
 rmSync('dist', { recursive: true, force: true });
 const { version } = JSON.parse(readFileSync('package.json', 'utf8'));
 const APART = ['prompts', 'cli-progress'];
+/** Drivers of database servers stay packages: one is made of native code, and each is loaded only for its own server. */
+const DRIVERS = ['libsql', 'mysql2', 'pg'];
 const common = { bundle: true, platform: 'node', target: 'node20', logLevel: 'warning', legalComments: 'none', minify: !process.env.POCHETTE_READABLE };
 // `require` loads a CommonJS file faster than `import` does, which scans it for exports first.
 const program = { ...common, format: 'cjs', supported: { 'dynamic-import': false } };
 const apart = {
   name: 'apart',
   setup(setup) {
+    setup.onResolve({ filter: /\/database\/open\.ts$/ }, ({ kind }) => (kind === 'entry-point' ? undefined : { path: './database.cjs', external: true }));
     setup.onResolve({ filter: /\/program\.ts$/ }, ({ kind }) => (kind === 'entry-point' ? undefined : { path: './program.cjs', external: true }));
     setup.onResolve({ filter: new RegExp(`^(${APART.join('|')})$`) }, ({ kind, path }) => (kind === 'entry-point' ? undefined : { path: `./${path}.cjs`, external: true }));
   },
@@ -22,6 +25,7 @@ const apart = {
 await Promise.all([
   build({ ...program, entryPoints: ['src/cli/main.ts'], outfile: 'dist/pochette.cjs', banner: { js: '#!/usr/bin/env node' }, plugins: [apart], define: { VERSION: JSON.stringify(version) } }),
   build({ ...program, entryPoints: ['src/cli/program.ts'], outfile: 'dist/program.cjs', plugins: [apart] }),
+  build({ ...program, entryPoints: ['src/sites/database/open.ts'], outfile: 'dist/database.cjs', external: DRIVERS, loader: { '.yaml': 'text' } }),
   ...APART.map((name) => build({ ...program, entryPoints: [name], outfile: `dist/${name}.cjs` })),
   build({ ...program, entryPoints: ['src/pochette/packworker.ts'], outfile: 'dist/packworker.cjs' }),
   build({ ...program, entryPoints: ['src/standin/main.ts'], outfile: 'dist/standin.cjs' }),

@@ -20,6 +20,10 @@ export const Facts = z.object({
   }),
   abilities: z.object({ drafts: z.boolean(), lock: z.boolean(), ledger: z.boolean(), wantedIds: z.boolean(), media: z.boolean(), transaction: z.boolean() }),
   rights: z.array(z.enum(['read', 'write'])),
+  /** What a person should know of this site before trusting it with an import. */
+  notes: z.array(z.string()).optional(),
+  /** What has to be done by hand after every import, because the site cannot be told. */
+  byHand: z.array(z.string()).optional(),
 });
 export type Facts = z.output<typeof Facts>;
 export type Extension = z.output<typeof Extension>;

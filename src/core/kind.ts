@@ -8,12 +8,17 @@ const word = z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'lower-case letters, digit
 const kindId = z.string().regex(/^[a-z0-9-]+\/[a-z0-9-]+$/, 'owner/kind');
 const sibling = z.strictObject({ field: z.string(), is: z.union([z.string(), z.number(), z.boolean()]) });
 
+const named = z.array(z.string()).describe('only members with such names, with * for any text; "above.name" also asks for the name above; "!name" leaves out');
+const places = z.array(z.union([path, z.strictObject({ path, named })]));
+
 export const ReferenceRule = z.strictObject({
   path,
   to: z.union([z.string(), z.array(z.string())]).optional().describe('kinds that it may point to, short or with owner'),
   by: z.enum(['id', 'name']).default('id'),
   in: z.enum(['value', 'keys']).default('value').describe('keys: the names of the members at the path are the references'),
   when: sibling.optional().describe('only where the sibling has this value'),
+  named: named.optional(),
+  loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.string()) }).optional().describe('a sibling says which kind it points to'),
 });
 
@@ -66,7 +71,7 @@ export const KindDescription = z.strictObject({
   files: z.array(path).default([]).describe('places that hold the SHA-256 of a media file, in hexadecimal'),
   keyed: z.array(z.strictObject({ path, key: z.string() })).default([]).describe('lists whose entries go by a key'),
   siteBound: z.array(path).default([]),
-  secret: z.array(path).default([]),
+  secret: places.default([]),
   volatile: z.array(path).default([]),
   requires: z.array(RequirementRule).default([]),
 });
@@ -79,26 +84,29 @@ export type ReferenceRule = z.output<typeof ReferenceRule>;
 export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id';
 
 /** A kind with its paths read, ready for use. `short` is what addresses are written with. */
+/** Says of a way whether its last name is one that a rule means. */
+export type Named = ((way: readonly (string | number)[]) => boolean) | undefined;
+
 export interface Kind {
   readonly description: KindDescription;
   readonly id: string;
   readonly short: string;
   readonly codecs: readonly (CodecRule & { at: Path })[];
-  readonly references: readonly (ReferenceRule & { at: Path; kinds: readonly string[] })[];
+  readonly references: readonly (ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named })[];
   readonly files: readonly Path[];
   readonly keyed: readonly { at: Path; key: string }[];
-  readonly withheld: readonly { at: Path; why: Withholding }[];
+  readonly withheld: readonly { at: Path; why: Withholding; fits: Named }[];
   readonly parts: ReadonlyMap<string, { title: string; paths: readonly Path[]; needs: readonly string[] }>;
   readonly titleAt: Path | undefined;
 }
 
 export function compileKind(description: KindDescription): Kind {
-  const withheld = (paths: readonly string[], why: Withholding) => paths.map((text) => ({ at: parsePath(text), why }));
+  const withheld = (rules: readonly (string | { path: string; named: string[] })[], why: Withholding) => rules.map((rule) => (typeof rule === 'string' ? { at: parsePath(rule), why, fits: undefined } : { at: parsePath(rule.path), why, fits: naming(rule.named) }));
   return {
     description, id: description.id,
     short: description.qualified ? description.id : shortKind(description.id),
     codecs: description.codecs.map((rule) => ({ ...rule, at: parsePath(rule.path) })),
-    references: description.references.map((rule) => ({ ...rule, at: parsePath(rule.path), kinds: [rule.to ?? []].flat() })),
+    references: description.references.map((rule) => ({ ...rule, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named) })),
     files: description.files.map(parsePath),
     keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),
     withheld: [
@@ -107,6 +115,19 @@ export function compileKind(description: KindDescription): Kind {
     ],
     parts: new Map(description.parts.map((part) => [part.name, { title: part.title, paths: part.paths.map(parsePath), needs: part.needs }])),
     titleAt: description.titleFrom === undefined ? undefined : parsePath(description.titleFrom),
+  };
+}
+
+function naming(patterns: readonly string[] | undefined): Named {
+  if (!patterns) return undefined;
+  const like = (pattern: string): RegExp => new RegExp(`^${pattern.split('*').map((piece) => piece.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*')}$`, 'is');
+  const wanted = patterns.filter((one) => !one.startsWith('!')).map(like);
+  const unwanted = patterns.filter((one) => one.startsWith('!')).map((one) => like(one.slice(1)));
+  return (way) => {
+    const names = way.filter((step) => typeof step === 'string');
+    const [last = '', above = ''] = [names.at(-1), names.at(-2)];
+    const fits = (one: RegExp): boolean => one.test(last) || one.test(`${above}.${last}`);
+    return wanted.some(fits) && !unwanted.some(fits);
   };
 }
 

@@ -109,7 +109,8 @@ function checkKind(requirement: { kind: string; version: number }, kinds: Kinds)
 function checkExtension(requirement: { extension: string; version: string; madeWith: string }, extension: Extension | undefined, kinds: Kinds) {
   if (!extension) return { finding: 'missing', has: '' } as const;
   if (!extension.active) return { finding: 'inactive', has: extension.version } as const;
-  if (!semver.satisfies(extension.version, requirement.version)) {
+  // A site that cannot tell the version takes whatever asks for none.
+  if (requirement.version !== '*' && !semver.satisfies(extension.version, requirement.version)) {
     return { finding: semver.gtr(extension.version, requirement.version) ? 'too new' : 'too old', has: extension.version } as const;
   }
   const reads = [...kinds.values()].filter((kind) => kind.id.startsWith(`${requirement.extension}/`)).flatMap((kind) => kind.description.requires.map((rule) => rule.reads ?? []).flat());

@@ -6,9 +6,17 @@ import { Problem } from '../core/problem.ts';
 
 export const CONFIG_FILE = 'pochette.yaml';
 
+function hidden(what: string) { return z.string().regex(/^(env|file):.+$/, `${what} must be written env:NAME or file:PATH`); }
+
 const SiteConfig = z.strictObject({
-  url: z.url({ protocol: /^https?$/, error: 'url must start with http:// or https://' }),
-  token: z.string().regex(/^(env|file):.+$/, 'token must be written env:NAME or file:PATH'),
+  url: z.string().regex(/^(https?:\/\/|mysql:\/\/|postgres(ql)?:\/\/|sqlite:|folder:)\S+$/, 'url must start with http://, https://, mysql://, postgres://, sqlite: or folder:'),
+  token: hidden('token').optional().describe('of a site that speaks the site protocol'),
+  password: hidden('password').optional().describe('of the database user'),
+  layout: z.string().optional().describe('where a database keeps things: a file, or a layout that comes with Pochette; else it is recognised'),
+  prefix: z.string().optional().describe('how the names of the tables begin; else it is found out'),
+  media: z.string().optional().describe('folder with the media files of a site in a database'),
+  address: z.url({ protocol: /^https?$/ }).optional().describe('address at which visitors reach a site in a database, where the database says another'),
+  tls: z.strictObject({ ca: z.string().optional(), verify: z.boolean().default(true) }).optional().describe('encrypted connection to a database server'),
   role: z.enum(['development', 'staging', 'live']).default('development'),
   guarded: z.boolean().default(false),
   matches: z.record(z.string(), z.string()).default({}).describe('content of other sites → content here, by address'),
@@ -60,17 +68,20 @@ function lineOf(document: ReturnType<typeof parseDocument>, path: readonly strin
   return 1;
 }
 
-/** The token itself, from the environment or a file beside the configuration. */
-export function readToken(name: string, site: SiteConfig, configPath: string): string {
-  const [way, ...rest] = site.token.split(':');
+/** The token or password itself, from the environment or a file beside the configuration; undefined where none is configured. */
+export function readSecret(what: 'token' | 'password', name: string, site: SiteConfig, configPath: string): string | undefined {
+  const written = site[what];
+  if (written === undefined) return undefined;
+  const [way, ...rest] = written.split(':');
   const from = rest.join(':');
+  const where = `${configPath}, sites.${name}.${what}`;
   if (way === 'env') {
-    const token = process.env[from];
-    if (token === undefined || token === '') throw new Problem('usage', `the token of ${name} is missing: the environment has no ${from}`, { where: `${configPath}, sites.${name}.token`, remedy: `set ${from}, or use file:PATH` });
-    return token;
+    const secret = process.env[from];
+    if (secret === undefined || secret === '') throw new Problem('usage', `the ${what} of ${name} is missing: the environment has no ${from}`, { where, remedy: `set ${from}, or use file:PATH` });
+    return secret;
   }
   const path = resolve(dirname(configPath), from);
   try { return readFileSync(path, 'utf8').trim(); } catch (error) {
-    throw new Problem('usage', `the token of ${name} is missing: ${path} cannot be read`, { where: `${configPath}, sites.${name}.token`, remedy: 'write the token into that file, or use env:NAME', cause: error });
+    throw new Problem('usage', `the ${what} of ${name} is missing: ${path} cannot be read`, { where, remedy: `write the ${what} into that file, or use env:NAME`, cause: error });
   }
 }

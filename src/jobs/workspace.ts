@@ -4,7 +4,8 @@ import { dirname, join } from 'node:path';
 import { Problem } from '../core/problem.ts';
 import { nearest } from '../core/selector.ts';
 import type { Connector } from '../sites/connector.ts';
-import { findConfig, loadConfig, readToken, type LoadedConfig, type SiteConfig } from './config.ts';
+import type { DatabaseSite } from '../sites/database/open.ts';
+import { findConfig, loadConfig, readSecret, type LoadedConfig, type SiteConfig } from './config.ts';
 import { RecordsFolder } from './records/folder.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Source } from './sources/source.ts';
@@ -46,8 +47,21 @@ export class Workspace {
   /** Connectors and sources are loaded when they are needed: the program starts faster without them. */
   async connector(name: string): Promise<Connector> {
     const site = this.site(name);
-    const { HttpConnector } = await import('../sites/http/connector.ts');
-    return new HttpConnector(name, site.url, readToken(name, site, this.loaded.path));
+    const { path } = this.loaded;
+    if (/^https?:/.test(site.url)) {
+      const token = readSecret('token', name, site, path);
+      if (token === undefined) throw new Problem('usage', `the token of ${name} is missing`, { where: `${path}, sites.${name}`, remedy: 'add "token: env:NAME" or "token: file:PATH"' });
+      const { HttpConnector } = await import('../sites/http/connector.ts');
+      return new HttpConnector(name, site.url, token);
+    }
+    const { openDatabase } = await import('../sites/database/open.ts');
+    return openDatabase(this.database(name));
+  }
+
+  /** What the configuration says of a site in a database. */
+  database(name: string): DatabaseSite {
+    const site = this.site(name);
+    return { name, ...site, folder: dirname(this.loaded.path), password: readSecret('password', name, site, this.loaded.path) };
   }
 
   async openSite(name: string): Promise<SiteSource> {

@@ -40,6 +40,8 @@ export function decode(node: Node, rule: CodecRule): Node | typeof DAMAGED {
 }
 
 function openJson(text: string): Node {
+  // A single number or word is more likely meant as text.
+  if (!/^\s*[[{]/.test(text)) return text;
   let value: unknown;
   try { value = JSON.parse(text); } catch { return text; }
   const json = JSON.stringify(value);

@@ -1,4 +1,4 @@
-import type { Kind, Withholding } from '../kind.ts';
+import type { Kind, ReferenceRule, Withholding } from '../kind.ts';
 import type { Address } from '../address.ts';
 import { setOwn } from '../json.ts';
 import { matches, type Match } from '../path.ts';
@@ -86,23 +86,26 @@ export class Exporter {
   #refer(kind: Kind, holder: Node[], set: (match: Match, node: Node) => void): void {
     for (const rule of kind.references) {
       for (const match of matches(holder[0], rule.at)) {
+        if (rule.fits?.(match.way) === false) continue;
         if (rule.when && childOf(match.parent, rule.when.field) !== rule.when.is) continue;
         const from = rule.kindFrom && childOf(match.parent, rule.kindFrom.field);
         const kinds = rule.kindFrom ? [(typeof from === 'string' && Object.hasOwn(rule.kindFrom.map, from) ? rule.kindFrom.map[from] : undefined) ?? []].flat() : rule.kinds;
         if (kinds.length === 0) continue;
         if (rule.in === 'keys') this.#referKeys(match, kinds, rule.by, set);
-        else set(match, this.#reference(match.node, kinds, rule.by));
+        else set(match, this.#reference(match.node, kinds, rule));
       }
     }
   }
 
-  #reference(node: Node, kinds: readonly string[], by: 'id' | 'name'): Node {
-    const inner = unwrap(node);
-    if (Array.isArray(inner)) {
-      inner.forEach((entry, i) => { inner[i] = this.#reference(entry, kinds, by); });
+  #reference(node: Node, kinds: readonly string[], rule: Pick<ReferenceRule, 'by' | 'loose'>): Node {
+    if (node instanceof Decoded) { node.body = this.#reference(node.body, kinds, rule); return node; }
+    if (Array.isArray(node)) {
+      node.forEach((entry, i) => { node[i] = this.#reference(entry, kinds, rule); });
       return node;
     }
-    return (typeof inner === 'string' || typeof inner === 'number') && inner !== '' && inner !== 0 ? this.#look(inner, kinds, by) : node;
+    if ((typeof node !== 'string' && typeof node !== 'number') || node === '' || node === 0) return node;
+    const found = this.#look(node, kinds, rule.by);
+    return rule.loose && found instanceof Reference && found.to === undefined ? node : found;
   }
 
   #look(raw: string | number, kinds: readonly string[], by: 'id' | 'name'): Reference | string | number {
@@ -164,7 +167,7 @@ function separate(kind: Kind, root: Node): { root: Node; kept: Kept[]; keyed: Ke
   const taken: Match[] = [];
   for (const rule of kind.withheld) {
     for (const match of matches(root, rule.at)) {
-      if (match.way.length === 0 || Array.isArray(unwrap(match.parent))) continue;
+      if (match.way.length === 0 || Array.isArray(unwrap(match.parent)) || rule.fits?.(match.way) === false) continue;
       kept.push({ names: namesAlong(root, match.way, keyed), node: match.node, why: rule.why });
       taken.push(match);
     }

@@ -76,7 +76,7 @@ export class Run {
       this.#journal.intents(piece);
       const answers = await this.#target.connector.batch(piece);
       this.#journal.answers(answers);
-      const refused = answers.find((answer) => answer.status >= 400);
+      const refused = answers.find((answer) => answer.problem) ?? answers.find((answer) => answer.status >= 400);
       if (refused) throw refusal(refused, this.#target.connector);
       this.#tally(piece, answers);
       onAnswers(answers);
@@ -116,7 +116,8 @@ export class Run {
       const { intents } = readJournal(join(this.#workspace.records.runFolder(this.id), JOURNAL_FILE));
       const operations = reverseOperations(intents, this.#records, now, () => this.key());
       for (const piece of pieces(operations, this.#target.facts.limits)) {
-        const refused = (await this.#target.connector.batch(piece)).find((answer) => answer.status >= 400);
+        const answers = await this.#target.connector.batch(piece);
+        const refused = answers.find((answer) => answer.problem) ?? answers.find((answer) => answer.status >= 400);
         if (refused) throw refusal(refused, this.#target.connector);
       }
       await this.#target.connector.renewCaches();

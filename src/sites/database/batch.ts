@@ -1,0 +1,122 @@
+import { groupBy } from '../../core/json.ts';
+import { itemKey, type LocalId } from '../../core/siteindex.ts';
+import type { Answer, ItemKey, Operation } from '../connector.ts';
+import { Changes } from './changes.ts';
+import type { Engine, Executor } from './engine.ts';
+import type { LedgerTable } from './ledger.ts';
+import type { Library } from './library.ts';
+import type { Shape } from './shape.ts';
+import { Refused, type Store, type Unit } from './store.ts';
+
+interface Ground {
+  readonly engine: Engine;
+  readonly shape: Shape;
+  readonly library: Library | undefined;
+  readonly ledger: LedgerTable;
+  store(kind: string): Store;
+  some(keys: readonly ItemKey[], at: Executor, lock: boolean): Promise<Map<string, { unit: Unit; store: Store }>>;
+  urls(kind: string, unit: Unit): Record<string, string> | undefined;
+}
+interface Outcome { readonly operation: Operation; readonly status: number; readonly id: () => LocalId }
+
+/** A refusal of one operation, with which the whole batch is rolled back. */
+class RefusedAt extends Error {
+  readonly key: string;
+  readonly refused: Refused;
+
+  constructor(key: string, refused: Refused) {
+    super(refused.message);
+    this.key = key;
+    this.refused = refused;
+  }
+}
+
+/** One transaction for a batch of operations: what was read is locked and compared before anything is written, and what was done is noted with it. */
+export class Batch {
+  readonly #ground: Ground;
+
+  constructor(ground: Ground) { this.#ground = ground; }
+
+  async run(operations: readonly Operation[]): Promise<Answer[]> {
+    const { engine, library } = this.#ground;
+    try {
+      const answers = await engine.transaction((at) => this.#within(operations, at));
+      library?.settle();
+      return answers;
+    } catch (error) {
+      library?.rollBack();
+      const refused = error instanceof RefusedAt ? error : undefined;
+      if (!refused) throw error;
+      return operations.map(({ key }): Answer => (key === refused.key
+        ? { key, status: refused.refused.status, problem: { type: 'about:blank', title: refused.message, status: refused.refused.status, ...(refused.refused.at === '' ? {} : { where: refused.refused.at }) } } : { key, status: 424 }));
+    }
+  }
+
+  async #within(operations: readonly Operation[], at: Executor): Promise<Answer[]> {
+    const { engine, ledger, shape } = this.#ground;
+    const known = await ledger.answered(operations.map((one) => one.key), at);
+    const open = operations.filter((one) => !known.has(one.key));
+    const changes = new Changes(at);
+    const stores = new Map<string, Store>();
+    const there = await this.#ground.some(open.flatMap((one) => ('id' in one ? [{ kind: one.kind, id: one.id }] : [])), at, true);
+    for (const [key, { store }] of there) stores.set(key.slice(0, key.indexOf(' ')), store);
+    const outcomes: Outcome[] = [];
+    for (const operation of open) {
+      const store = stores.get(operation.kind) ?? this.#ground.store(operation.kind);
+      stores.set(operation.kind, store);
+      outcomes.push(await this.#apply(operation, 'id' in operation ? there.get(itemKey(operation))?.unit : undefined, store, changes));
+    }
+    try { await changes.write(engine, shape.layout); } catch (error) { throw refusalOf(error, open) ?? error; }
+    const answers = await this.#answers(outcomes, at);
+    await ledger.remember(answers, at);
+    const given = new Map([...known, ...answers.map((answer): [string, Answer] => [answer.key, answer])]);
+    return operations.map(({ key }) => given.get(key) ?? { key, status: 424 });
+  }
+
+  async #apply(operation: Operation, unit: Unit | undefined, store: Store, changes: Changes): Promise<Outcome> {
+    try {
+      if (operation.op === 'create') {
+        const made = await store.create(operation.name, operation.status, operation.value as Record<string, unknown>, changes);
+        return { operation, status: 201, id: () => made.id() };
+      }
+      const id = (): LocalId => operation.id;
+      if (operation.op === 'restore' && operation.ifMatch === '*') {
+        if (unit) throw new Refused(412, 'it is there already');
+        await store.restore(operation.record, undefined, changes);
+        return { operation, status: 201, id };
+      }
+      if (!unit) throw new Refused(404, 'it is no longer there');
+      if (unit.etag !== operation.ifMatch) throw new Refused(412, 'it was changed meanwhile');
+      if (operation.op === 'update') await store.update(unit, operation.value as Record<string, unknown>, changes);
+      else if (operation.op === 'delete') await store.remove(unit, changes);
+      else await store.restore(operation.record, unit, changes);
+      return { operation, status: 200, id };
+    } catch (error) {
+      if (error instanceof Refused) throw new RefusedAt(operation.key, new Refused(error.status, error.message, `${operation.kind} ${operation.op === 'create' ? operation.name : operation.id}${error.at === '' ? '' : `, ${error.at}`}`));
+      throw error;
+    }
+  }
+
+  /** Reads what was written, for the new etags. */
+  async #answers(outcomes: readonly Outcome[], at: Executor): Promise<Answer[]> {
+    const keys = outcomes.filter(({ operation }) => operation.op !== 'delete').map(({ operation, id }) => ({ kind: operation.kind, id: id() }));
+    const now = new Map<string, Unit>();
+    for (const same of groupBy(keys, (key) => key.kind).values()) for (const [key, { unit }] of await this.#ground.some(same, at, false)) now.set(key, unit);
+    return outcomes.map(({ operation, status, id }): Answer => {
+      const unit = now.get(itemKey({ kind: operation.kind, id: id() }));
+      const urls = unit && this.#ground.urls(operation.kind, unit);
+      return { key: operation.key, status, id: id(), ...(unit ? { name: unit.name, etag: unit.etag } : {}), ...(urls ? { urls } : {}) };
+    });
+  }
+}
+
+/** What a server says about values that it does not take, in words. */
+function refusalOf(error: unknown, open: readonly Operation[]): RefusedAt | undefined {
+  const { code, errno, message } = error as { code?: string; errno?: number; message?: string };
+  const [first] = open;
+  if (!first) return undefined;
+  const told = message ?? '';
+  if (errno === 1062 || code === '23505' || /UNIQUE constraint/.test(told)) return new RefusedAt(first.key, new Refused(409, `something on the site holds a name or key of it already: ${told}`));
+  if ([1406, 1264, 1366, 1048, 1452, 3819].includes(errno ?? 0) || /^(22|23)/.test(code ?? '') || /constraint failed/.test(told)) return new RefusedAt(first.key, new Refused(422, `the database does not take a value: ${told}`));
+  return undefined;
+}

@@ -1,0 +1,114 @@
+import { sql } from 'kysely';
+import { groupBy } from '../../core/json.ts';
+import { sameCell, cellText, type Cell, type Row } from './cells.ts';
+import type { Engine, Executor, Table } from './engine.ts';
+import type { Layout } from './layout/schema.ts';
+
+/** A row that is being made; its key is known once it has been inserted. */
+export class NewRow {
+  id: string | undefined;
+  readonly table: Table;
+  readonly cells: Record<string, Cell | NewRow>;
+
+  constructor(table: Table, cells: Record<string, Cell | NewRow>) {
+    this.table = table;
+    this.cells = cells;
+  }
+}
+export type Cells = Record<string, Cell | NewRow>;
+interface Kept { readonly table: Table; readonly before: Row; cells: Cells }
+
+/**
+ * What a batch is about to write, row by row, gathered before any of it is sent: so that several operations can work on one row,
+ * rows can point to rows that have no key yet, and what goes to one table goes together.
+ */
+export class Changes {
+  /** Where to read what has to be known while changes are gathered. */
+  readonly at: Executor;
+  readonly #kept = new Map<string, Kept>();
+  readonly #removed = new Map<string, { table: Table; row: Row }>();
+  readonly #made: NewRow[] = [];
+  readonly #returned = new Map<string, { table: Table; row: Row }>();
+
+  constructor(at: Executor) { this.at = at; }
+
+  /** The row as it will be; what is set on it is written at the end. */
+  edit(table: Table, row: Row): Cells {
+    const key = keyOf(table, row);
+    const known = this.#kept.get(key) ?? { table, before: row, cells: { ...row } };
+    this.#kept.set(key, known);
+    return known.cells;
+  }
+
+  make(table: Table, cells: Cells): NewRow {
+    const made = new NewRow(table, cells);
+    this.#made.push(made);
+    return made;
+  }
+
+  remove(table: Table, row: Row): void { this.#removed.set(keyOf(table, row), { table, row }); }
+
+  /** A row with all its columns and its key, as it was once. */
+  bringBack(table: Table, row: Row): void {
+    this.#removed.delete(keyOf(table, row));
+    this.#returned.set(keyOf(table, row), { table, row });
+  }
+
+  async write(engine: Engine, layout: Layout): Promise<void> {
+    const { at } = this;
+    for (const [table, rows] of byTable([...this.#removed.values()])) await engine.remove(table, rows, at);
+    for (const [table, rows] of byTable([...this.#returned.values()])) await engine.put(table, rows, at);
+    await this.#insert(engine, at);
+    const changed = [...this.#kept.entries()].filter(([key]) => !this.#removed.has(key) && !this.#returned.has(key)).flatMap(([, { table, before, cells }]) => {
+      const row = settled(cells);
+      return Object.keys(before).every((name) => sameCell(before[name], row[name])) ? [] : [{ table, row, before }];
+    });
+    for (const [table, rows] of byTable(changed)) await engine.put(table, rows, at);
+    await this.#count(engine, at, layout, changed);
+  }
+
+  /** In rounds: first what points to no new row, then what points to those, and so on. */
+  async #insert(engine: Engine, at: Executor): Promise<void> {
+    let open = this.#made;
+    while (open.length > 0) {
+      const ready = open.filter((row) => Object.values(row.cells).every((cell) => !(cell instanceof NewRow) || cell.id !== undefined));
+      if (ready.length === 0) throw new Error('rows point to one another in a circle');
+      const done = new Set(ready);
+      open = open.filter((row) => !done.has(row));
+      for (const rows of groupBy(ready, (row) => `${row.table.name} ${Object.keys(row.cells).join(' ')}`).values()) {
+        const [{ table }] = rows as [NewRow];
+        const ids = await engine.insert(table, rows.map((row) => settled(row.cells)), at);
+        rows.forEach((row, i) => { row.id = ids[i] ?? cellText(settled(row.cells)[table.key[0] ?? '']); });
+      }
+    }
+  }
+
+  /** Columns that hold how many rows of another table point to a row. */
+  async #count(engine: Engine, at: Executor, layout: Layout, changed: readonly { table: Table; row: Row; before: Row }[]): Promise<void> {
+    const touched = [...changed.flatMap(({ table, row, before }) => [{ table, row }, { table, row: before }]), ...this.#removed.values(), ...this.#returned.values(), ...this.#made.map((one) => ({ table: one.table, row: settled(one.cells) }))];
+    const tables = await engine.known();
+    for (const [alias, described] of Object.entries(layout.tables)) {
+      const table = tables.get(described.name);
+      if (!table) continue;
+      for (const rule of described.counts) {
+        const of = layout.tables[rule.of]?.name;
+        const ids = new Set(touched.filter((one) => one.table.name === of || one.table.name === tables.get(layout.tables[alias]?.name ?? '')?.name).map(({ row }) => cellText(row[rule.by] ?? row[rule.equals])).filter((id) => id !== ''));
+        if (of === undefined || ids.size === 0) continue;
+        const number = sql`(select count(*) from ${sql.table(of)} where ${sql.ref(`${of}.${rule.by}`)} = ${sql.ref(`${table.name}.${rule.equals}`)})`;
+        await engine.run(sql`update ${sql.table(table.name)} set ${sql.ref(rule.column)} = ${number} where ${engine.oneOf(table, rule.equals, [...ids])}`, at);
+      }
+    }
+  }
+}
+
+export function keyOf(table: Table, row: Row): string {
+  return JSON.stringify([table.name, ...(table.key.length > 0 ? table.key.map((name) => cellText(row[name])) : Object.values(row))]);
+}
+
+function settled(cells: Cells): Row {
+  return Object.fromEntries(Object.entries(cells).map(([name, cell]): [string, Cell] => [name, cell instanceof NewRow ? cell.id ?? '' : cell]));
+}
+
+function byTable(rows: readonly { table: Table; row: Row }[]): [Table, Row[]][] {
+  return [...groupBy(rows, (one) => one.table)].map(([table, list]) => [table, list.map((one) => one.row)]);
+}

@@ -1,0 +1,295 @@
+import { request as httpRequest } from 'node:http';
+import { request as httpsRequest } from 'node:https';
+import { sql } from 'kysely';
+import { makeAddress, shortKind } from '../../core/address.ts';
+import type { Facts } from '../../core/facts.ts';
+import { byCodeUnit, groupBy } from '../../core/json.ts';
+import { Problem } from '../../core/problem.ts';
+import { itemKey, type IndexRow, type LocalId, type LocalItem } from '../../core/siteindex.ts';
+import type { Answer, Connector, ExactRecord, ItemKey, Ledger, LedgerChange, LockRequest, Operation } from '../connector.ts';
+import { Batch } from './batch.ts';
+import { conditions } from './condition.ts';
+import type { Engine, Executor } from './engine.ts';
+import { FactReader } from './facts.ts';
+import { GroupStore } from './group.ts';
+import { InsideStore } from './inside.ts';
+import { fill } from './layout/template.ts';
+import { LedgerTable } from './ledger.ts';
+import type { Library } from './library.ts';
+import { PlainStore } from './plain.ts';
+import type { KindRows, Shape } from './shape.ts';
+import type { Ground, Store, Unit } from './store.ts';
+import type { PlacedFile } from './valuereader.ts';
+
+/** How many items are read at once. */
+const CHUNK = 500;
+
+export interface Opened { readonly name: string; readonly url: string; readonly id: string; readonly address: string | undefined; readonly engine: Engine; readonly shape: Shape; readonly library: Library | undefined }
+
+/** A site whose items lie in a database, where its layout says. */
+export class DatabaseConnector implements Connector {
+  readonly name: string;
+  readonly url: string;
+  readonly #opened: Opened;
+  readonly #ledger: LedgerTable;
+  #facts: Promise<Facts> | undefined;
+  #author = '';
+  #address = '';
+  #unlock: (() => Promise<void>) | undefined;
+  /** Paths of rows in trees, by kind and id, as they were last read. */
+  readonly #paths = new Map<string, string>();
+
+  constructor(opened: Opened) {
+    this.name = opened.name;
+    this.url = opened.url;
+    this.#opened = opened;
+    this.#ledger = new LedgerTable(opened.engine, opened.shape.prefix);
+  }
+
+  get traffic() { return { requests: this.#opened.engine.statements, bytes: this.#opened.engine.bytes }; }
+  get shape(): Shape { return this.#opened.shape; }
+
+  facts(): Promise<Facts> {
+    this.#facts ??= this.#readFacts();
+    return this.#facts;
+  }
+
+  async #readFacts(): Promise<Facts> {
+    const { engine, shape, id, address, name, library } = this.#opened;
+    const reader = new FactReader(engine, shape);
+    this.#author = await reader.text(shape.layout.facts.author);
+    const refused = await this.#refusedTable();
+    const ledger = await this.#ledger.isThere() || await engine.own.mayCreate(engine.db);
+    const notes = [
+      ...(library?.missing ? ['the media folder is not there: pictures can neither be read nor written'] : []),
+      ...(!library && shape.layout.media ? ['no media folder is configured: pictures can neither be read nor written'] : []),
+      ...(ledger ? [] : ['the database user may not make a table for our own memory: runs and origins are kept in the local records only']),
+      ...(refused === undefined ? [] : [`the database user may not write to ${refused}`]),
+    ];
+    return reader.facts({ id, address, label: name, media: library !== undefined && !library.missing, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes }, shape.layout);
+  }
+
+  /** The first table of a kind that this user cannot write to: tried, without changing a row. */
+  async #refusedTable(): Promise<string | undefined> {
+    const { engine, shape } = this.#opened;
+    for (const table of shape.tables.values()) {
+      const [first = ''] = table.columns.keys();
+      const all = sql.join([...table.columns.keys()].map((column) => sql.ref(column)));
+      try {
+        await engine.transaction(async (at) => {
+          await engine.run(sql`update ${sql.table(table.name)} set ${sql.ref(first)} = ${sql.ref(first)} where 1 = 0`, at);
+          await engine.run(sql`delete from ${sql.table(table.name)} where 1 = 0`, at);
+          await engine.run(sql`insert into ${sql.table(table.name)} (${all}) ${engine.own.ownIds} select ${all} from ${sql.table(table.name)} where 1 = 0`, at);
+        });
+      } catch { return table.name; }
+    }
+    return undefined;
+  }
+
+  kinds(): Promise<unknown[]> { return Promise.resolve(this.shape.kinds.map((kind) => kind.description)); }
+
+  async *index(): AsyncGenerator<IndexRow> { yield* await this.#scan(); }
+
+  async *items(): AsyncGenerator<LocalItem> {
+    const rows = await this.#scan();
+    yield* this.read(rows.map(({ kind, id }) => ({ kind, id })), new Map(rows.map((row) => [itemKey(row), row])));
+  }
+
+  /** Every item without its value, in order of addresses. */
+  async #scan(): Promise<IndexRow[]> {
+    await this.facts();
+    const claims = new Map<string, KindRows>();
+    const found: { row: IndexRow; address: string }[] = [];
+    const kinds = [...this.shape.kinds].sort((a, b) => Number(a.rows.rest) - Number(b.rows.rest));
+    for (const kind of kinds) {
+      const store = this.#store(kind, (key) => kind.rows.rest && claims.has(key));
+      const units: Unit[] = [];
+      for await (const some of store.all(this.#opened.engine.db)) {
+        for (const unit of some) { claim(claims, kind, unit); found.push({ row: this.#row(kind, unit), address: makeAddress(kind.description.qualified ? kind.description.id : shortKind(kind.description.id), unit.name) }); if (kind.rows.url?.includes('{path}')) units.push({ ...unit, value: {} }); }
+      }
+      this.#rememberPaths(kind, units);
+    }
+    return named(found).map((row) => this.#withUrl(row));
+  }
+
+  #store(kind: KindRows, claimed?: (key: string) => boolean): Store {
+    const { engine, shape, library } = this.#opened;
+    const ground: Ground = { engine, shape, library, site: () => this.#address, author: () => this.#author, now: () => new Date() };
+    if (kind.rows.group) return new GroupStore(ground, kind);
+    return kind.rows.inside ? new InsideStore(ground, kind) : new PlainStore(ground, kind, claimed);
+  }
+
+  #row(kind: KindRows, unit: Unit): IndexRow {
+    const urls = this.#urls(kind, unit);
+    return {
+      kind: kind.description.id, id: unit.id, name: unit.name, title: unit.title, etag: unit.etag, status: unit.status, size: unit.size,
+      ...(urls ? { urls } : {}), ...(unit.damaged === undefined ? {} : { unavailable: { why: 'damaged' as const, extension: '', detail: unit.damaged } }),
+    };
+  }
+
+  /** Paths on the site: of a file with its sizes, or what the layout says. */
+  #urls(kind: KindRows, unit: Unit): Record<string, string> | undefined {
+    const base = this.shape.layout.media?.url;
+    const files = Object.entries(kind.rows.value).find(([, spec]) => typeof spec === 'object' && 'files' in spec)?.[0];
+    if (base !== undefined && files !== undefined) {
+      const [main, ...more] = (unit.value[files] as PlacedFile[] | undefined) ?? [];
+      if (!main) return undefined;
+      const stem = main.path.replace(/\.\w+$/, '');
+      const url = (path: string): string => `${base.replace(/\/$/, '')}/${path.split('/').map(encodeURIComponent).join('/')}`;
+      return Object.fromEntries([['', url(main.path)], ...more.map((one) => [one.path.startsWith(stem) ? one.path.slice(stem.length) : one.path, url(one.path)])]) as Record<string, string>;
+    }
+    if (kind.rows.url === undefined || unit.status === 'draft') return undefined;
+    return { '': fill(kind.rows.url, (name) => (name === 'path' ? this.#paths.get(itemKey({ kind: kind.description.id, id: unit.id })) ?? unit.name : unit.fill(name))) };
+  }
+
+  #rememberPaths(kind: KindRows, units: readonly Unit[]): void {
+    const byId = new Map(units.map((unit) => [String(unit.id), unit]));
+    for (const unit of units) {
+      const names: string[] = [];
+      for (let at: Unit | undefined = unit; at && names.length < 50; at = byId.get(at.parent ?? '')) names.unshift(at.name);
+      this.#paths.set(itemKey({ kind: kind.description.id, id: unit.id }), names.join('/'));
+    }
+  }
+
+  #withUrl(row: IndexRow): IndexRow {
+    const path = this.#paths.get(itemKey(row));
+    const kind = this.#kind(row.kind);
+    return path === undefined || row.urls === undefined || kind.rows.url === undefined ? row : { ...row, urls: { '': kind.rows.url.replace('{path}', path) } };
+  }
+
+  #kind(id: string): KindRows {
+    const kind = this.shape.kinds.find((one) => one.description.id === id);
+    if (!kind) throw new Problem('unreadable', `the layout of ${this.name} has no kind ${id}`, { where: this.url, remedy: `"pochette layout check ${this.name}" lists its kinds` });
+    return kind;
+  }
+
+  async *read(keys: readonly ItemKey[], known?: ReadonlyMap<string, IndexRow>): AsyncGenerator<LocalItem> {
+    for await (const { kind, unit } of this.#units(keys)) {
+      const row = known?.get(itemKey({ kind: kind.description.id, id: unit.id }));
+      yield { ...this.#row(kind, unit), ...(row ? { name: row.name, ...(row.unavailable ? { unavailable: row.unavailable } : {}) } : {}), value: unit.value };
+    }
+  }
+
+  async *records(keys: readonly ItemKey[]): AsyncGenerator<ExactRecord> {
+    for await (const { kind, unit } of this.#units(keys)) yield { kind: kind.description.id, id: unit.id, etag: unit.etag, record: unit.exact };
+  }
+
+  /** In the order asked for, some hundred at a time. */
+  async *#units(keys: readonly ItemKey[]): AsyncGenerator<{ kind: KindRows; unit: Unit }> {
+    await this.facts();
+    for (let i = 0; i < keys.length; i += CHUNK) {
+      const chunk = keys.slice(i, i + CHUNK);
+      const found = await this.#some(chunk, this.#opened.engine.db, false);
+      for (const key of chunk) { const unit = found.get(itemKey(key)); if (unit) yield unit; }
+    }
+  }
+
+  async #some(keys: readonly ItemKey[], at: Executor, lock: boolean): Promise<Map<string, { kind: KindRows; unit: Unit; store: Store }>> {
+    const found = new Map<string, { kind: KindRows; unit: Unit; store: Store }>();
+    for (const [id, same] of groupBy(keys, (key) => key.kind)) {
+      const kind = this.#kind(id);
+      const store = this.#store(kind);
+      for (const unit of await store.some(same.map((key) => key.id), at, lock)) found.set(itemKey({ kind: id, id: unit.id }), { kind, unit, store });
+    }
+    return found;
+  }
+
+  async batch(operations: readonly Operation[]): Promise<Answer[]> {
+    this.#address = (await this.facts()).site.address;
+    const { engine, shape, library } = this.#opened;
+    return new Batch({
+      engine, shape, library, ledger: this.#ledger, store: (kind) => this.#store(this.#kind(kind)), some: (keys, at, lock) => this.#some(keys, at, lock),
+      urls: (kind, unit) => this.#urls(this.#kind(kind), unit),
+    }).run(operations);
+  }
+
+  mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined> {
+    const found = this.#opened.library?.find(digest);
+    return Promise.resolve(found && { type: found.type, bytes: found.bytes });
+  }
+
+  media(digest: string): Promise<{ type: string; bytes: Buffer }> {
+    const found = this.#opened.library?.read(digest);
+    if (!found) return Promise.reject(new Problem('unreachable', `the file ${digest} is not in the media folder`, { where: this.name }));
+    return Promise.resolve(found);
+  }
+
+  putMedia(digest: string, _type: string, bytes: Buffer): Promise<void> {
+    if (!this.#opened.library) return Promise.reject(new Problem('blocked', `${this.name} has no media folder, so that pictures cannot be written`, { where: this.name, remedy: `add "media: PATH" to sites.${this.name} in pochette.yaml` }));
+    this.#opened.library.keep(digest, bytes);
+    return Promise.resolve();
+  }
+
+  async lock(_wish: LockRequest): Promise<void> {
+    if (this.#unlock) return;
+    const { engine, shape } = this.#opened;
+    this.#unlock = await engine.lock(`pochette ${shape.prefix}`);
+    if (!this.#unlock) {
+      const holder = (await this.#ledger.read()).runs.find((run) => run.state === 'running');
+      throw new Problem('blocked', `someone else is writing to ${this.name}${holder ? `: ${holder.by}, run ${holder.run}` : ''}`, { where: this.url, remedy: 'wait until that is done' });
+    }
+    await this.#ledger.make();
+  }
+
+  async unlock(): Promise<void> {
+    await this.#unlock?.();
+    this.#unlock = undefined;
+  }
+
+  /** What the layout says has to be done after an import. A page that does not answer is left to the checks of public pages. */
+  async renewCaches(): Promise<void> {
+    const { engine, shape } = this.#opened;
+    for (const one of shape.layout.after) {
+      if ('drop' in one) { const table = shape.table(one.drop.from); await engine.run(sql`delete from ${sql.table(table.name)} where ${conditions(engine, table, one.drop.where)}`); }
+      if ('call' in one) await this.pageStatus(one.call);
+    }
+  }
+
+  ledger(): Promise<Ledger> { return this.#ledger.read(); }
+
+  async changeLedger(change: LedgerChange): Promise<void> {
+    await this.#ledger.change(change);
+    if (change.run && change.run.state !== 'running') await this.#ledger.forgetAnswers(change.run.run);
+  }
+
+  async pageStatus(path: string): Promise<number> {
+    const url = (await this.facts()).site.address + path;
+    const send = url.startsWith('https:') ? httpsRequest : httpRequest;
+    return new Promise((settle) => {
+      const request = send(url, { timeout: 20_000 }, (response) => { response.resume(); settle(response.statusCode ?? 0); });
+      request.on('timeout', () => { request.destroy(); });
+      request.on('error', () => { settle(0); });
+      request.end();
+    });
+  }
+
+  async close(): Promise<void> {
+    await this.unlock();
+    await this.#opened.engine.destroy();
+  }
+}
+
+function claim(claims: Map<string, KindRows>, kind: KindRows, unit: Unit): void {
+  for (const key of unit.claims) {
+    const other = claims.get(key);
+    // Records that share a row share it with their own kind only.
+    if (other && (other !== kind || !kind.rows.inside)) {
+      throw new Problem('usage', `${other.description.id} and ${kind.description.id} describe the same row: ${key}`, { where: `${other.where} and ${kind.where}`, remedy: 'let one of them leave it out (where: not), or mark the more general one with "rest: true"' });
+    }
+    claims.set(key, kind);
+  }
+}
+
+/** In order; of several with one name all but the first get a name of their own, and cannot travel. */
+function named(found: { row: IndexRow; address: string }[]): IndexRow[] {
+  const order = found.sort((a, b) => byCodeUnit(a.address, b.address) || byCodeUnit(idText(a.row.id), idText(b.row.id)));
+  let last = '';
+  const rows = order.map(({ row, address }) => {
+    const again = address === last;
+    last = address;
+    return again ? { ...row, name: `${row.name}~${row.id}`, unavailable: { why: 'same-name' as const, extension: '', detail: `id ${row.id}` } } : row;
+  });
+  return rows;
+}
+
+function idText(id: LocalId): string { return String(id).padStart(20, '0'); }

@@ -1,0 +1,224 @@
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { sql, type Dialect, type Kysely, type RawBuilder, type Transaction } from 'kysely';
+import { Problem } from '../../core/problem.ts';
+import { cellText, type Cell, type Row } from './cells.ts';
+
+export type Tables = Record<string, Record<string, unknown>>;
+export type Executor = Kysely<Tables> | Transaction<Tables>;
+
+export type Storage = 'integer' | 'number' | 'text' | 'bytes' | 'other';
+export interface Column {
+  readonly name: string;
+  readonly storage: Storage;
+  readonly nullable: boolean;
+  /** The server gives a value where none is given. */
+  readonly filled: boolean;
+  /** Text is kept as UTF-8; elsewhere its bytes are passed as they are. */
+  readonly utf8: boolean;
+}
+export interface Table {
+  readonly name: string;
+  readonly columns: ReadonlyMap<string, Column>;
+  /** The primary key; empty where there is none. */
+  readonly key: readonly string[];
+  /** The column whose value the server counts up. */
+  readonly counted: string | undefined;
+  /** False: what is written there cannot be rolled back. */
+  readonly transactional: boolean;
+}
+
+/** What differs between the database servers. */
+export interface Dialects {
+  readonly dialect: Dialect;
+  /** The tables that this user can see. */
+  tables(db: Executor): Promise<Map<string, Table>>;
+  /** How a column is selected so that its exact content arrives. */
+  select(column: Column): RawBuilder<unknown>;
+  decode(value: unknown, column: Column): Cell;
+  /** A parameter that stores the cell. */
+  bind(cell: Cell, column: Column): unknown;
+  /** A parameter to compare a column with. */
+  compare(text: string, column: Column): unknown;
+  readonly forUpdate: RawBuilder<unknown>;
+  /** The type of a column for long text. */
+  readonly longText: RawBuilder<unknown>;
+  /** What stands between the columns and the values of an insert that brings its own ids. */
+  readonly ownIds: RawBuilder<unknown>;
+  /** The end of an insert that updates the row where the key is there already. */
+  orUpdate(table: Table, columns: readonly string[]): RawBuilder<unknown>;
+  /** After rows with ids of their own came back: the counter must not give them again. */
+  afterOwnIds(db: Executor, table: Table): Promise<void>;
+  /** Takes a lock that ends with the connection; false where another holds it. */
+  takeLock(db: Executor, name: string): Promise<boolean>;
+  freeLock(db: Executor, name: string): Promise<void>;
+  /** The same for a database in a file: a file beside it, which holds the number of the process. */
+  readonly lockFile: string | undefined;
+  /** May this user make a table? */
+  mayCreate(db: Executor): Promise<boolean>;
+  /** May the same be tried again, because others were in the way? */
+  isConflict(error: unknown): boolean;
+  /** A fault of the connection or of rights, in words; undefined for any other. */
+  explain(error: unknown): { what: string; remedy: string } | undefined;
+}
+
+/** How often something is tried again that others were in the way of. */
+const TRIES = 4;
+const PIECE_ROWS = 500;
+const PIECE_BYTES = 2_000_000;
+
+/** A database: reads and writes rows, exactly. Every statement is made by the query layer, with parameters. */
+export class Engine {
+  readonly #db: Kysely<Tables>;
+  readonly #own: Dialects;
+  readonly #where: string;
+  #tables: Promise<Map<string, Table>> | undefined;
+  statements = 0;
+  bytes = 0;
+
+  constructor(db: Kysely<Tables>, own: Dialects, where: string) {
+    this.#db = db;
+    this.#own = own;
+    this.#where = where;
+  }
+
+  get db(): Executor { return this.#db; }
+  get own(): Dialects { return this.#own; }
+  get longText() { return this.#own.longText; }
+
+  /** The tables, asked for once. */
+  known(): Promise<Map<string, Table>> {
+    this.#tables ??= this.#guarded(() => this.#own.tables(this.#db));
+    return this.#tables;
+  }
+
+  /** After tables were made. */
+  forget(): void { this.#tables = undefined; }
+
+
+  async run(query: RawBuilder<unknown>, at: Executor = this.#db): Promise<{ rows: Record<string, unknown>[]; insertId?: bigint | undefined }> {
+    this.statements++;
+    const { rows, insertId } = await this.#guarded(() => query.execute(at));
+    return { rows: rows as Record<string, unknown>[], insertId };
+  }
+
+  /** All columns of the rows of a table that the condition holds for. */
+  async rows(table: Table, rest: RawBuilder<unknown>, at: Executor = this.#db): Promise<Row[]> {
+    const columns = [...table.columns.values()];
+    const { rows } = await this.run(sql`select ${sql.join(columns.map((column) => this.#own.select(column)))} from ${sql.table(table.name)} ${rest}`, at);
+    return rows.map((row) => Object.fromEntries(columns.map((column) => [column.name, this.#own.decode(row[column.name], column)])));
+  }
+
+  /** Inserts rows whose key is known, or changes them where they are there. */
+  async put(table: Table, rows: readonly Row[], at: Executor): Promise<void> {
+    if (rows.length === 0) return;
+    const columns = [...table.columns.keys()];
+    for (const piece of pieces(rows)) {
+      await this.run(sql`insert into ${sql.table(table.name)} (${sql.join(columns.map((name) => sql.ref(name)))}) ${this.#own.ownIds} values ${this.#tuples(table, piece, columns)} ${this.#own.orUpdate(table, columns)}`, at);
+    }
+    await this.#own.afterOwnIds(at, table);
+  }
+
+  /** Inserts rows that get their key from the server; gives the keys back in the same order. Rows may leave columns out, all the same ones. */
+  async insert(table: Table, rows: readonly Row[], at: Executor): Promise<string[]> {
+    const ids: string[] = [];
+    const columns = Object.keys(rows[0] ?? {});
+    for (const piece of pieces(rows)) {
+      const returning = table.counted === undefined ? sql`` : sql` returning ${sql.ref(table.counted)} as ${sql.ref('id')}`;
+      const answer = await this.run(sql`insert into ${sql.table(table.name)} (${sql.join(columns.map((name) => sql.ref(name)))}) values ${this.#tuples(table, piece, columns)}${returning}`, at);
+      if (table.counted !== undefined) ids.push(...answer.rows.map((row) => String(row['id'])));
+    }
+    return ids;
+  }
+
+  async remove(table: Table, rows: readonly Row[], at: Executor): Promise<void> {
+    for (const piece of pieces(rows)) await this.run(sql`delete from ${sql.table(table.name)} where ${this.keys(table, piece)}`, at);
+  }
+
+  /** The condition that picks rows by their keys. */
+  keys(table: Table, rows: readonly Row[]): RawBuilder<unknown> {
+    const [only] = table.key;
+    if (only !== undefined && table.key.length === 1) return this.oneOf(table, only, rows.map((row) => cellText(row[only])));
+    return sql.join(rows.map((row) => sql`(${sql.join(table.key.map((name) => this.oneOf(table, name, [cellText(row[name])])), sql` and `)})`), sql` or `);
+  }
+
+  oneOf(table: Table, name: string, texts: readonly string[]): RawBuilder<unknown> {
+    const column = this.column(table, name);
+    if (texts.length === 0) return sql`1 = 0`;
+    return sql`${sql.ref(name)} in (${sql.join(texts.map((text) => this.#own.compare(text, column)))})`;
+  }
+
+  column(table: Table, name: string): Column {
+    const column = table.columns.get(name);
+    if (!column) throw new Problem('unreadable', `the table ${table.name} has no column ${name}`, { where: this.#where, remedy: `its columns are ${[...table.columns.keys()].join(', ')}: "pochette layout check" names the line of the layout` });
+    return column;
+  }
+
+  /** All or nothing; tried again where others were in the way. */
+  async transaction<T>(work: (at: Executor) => Promise<T>): Promise<T> {
+    for (let tries = 1; ; tries++) {
+      try { return await this.#db.transaction().execute(work); } catch (error) {
+        if (tries >= TRIES || !this.#own.isConflict(causeOf(error))) throw this.problem(error);
+        await new Promise((settle) => { setTimeout(settle, 50 * 2 ** tries); });
+      }
+    }
+  }
+
+  /** Takes the writer's lock; what comes back gives it back. Undefined where another holds it. It ends with the program, however that ends. */
+  async lock(name: string): Promise<(() => Promise<void>) | undefined> {
+    if (this.#own.lockFile !== undefined) return lockFile(this.#own.lockFile);
+    return new Promise((settle, fail) => {
+      this.#db.connection().execute(async (at) => {
+        if (!await this.#own.takeLock(at, name)) { settle(undefined); return; }
+        await new Promise<void>((free) => { settle(async () => { await this.#own.freeLock(at, name).catch(() => undefined); free(); }); });
+      }).catch((error: unknown) => { fail(this.problem(error) as Error); });
+    });
+  }
+
+  destroy(): Promise<void> { return this.#db.destroy(); }
+
+  problem(error: unknown): unknown {
+    const told = this.#own.explain(error);
+    return told ? new Problem('unreachable', told.what, { where: this.#where, remedy: told.remedy, cause: error }) : error;
+  }
+
+  async #guarded<T>(work: () => Promise<T>): Promise<T> {
+    try { return await work(); } catch (error) { throw this.problem(error); }
+  }
+
+  #tuples(table: Table, rows: readonly Row[], columns: readonly string[]): RawBuilder<unknown> {
+    this.bytes += rows.reduce((sum, row) => sum + sizeOf(row), 0);
+    return sql.join(rows.map((row) => sql`(${sql.join(columns.map((name) => this.#own.bind(row[name] ?? null, this.column(table, name))))})`));
+  }
+}
+
+function causeOf(error: unknown): unknown { return error instanceof Problem ? error.cause : error; }
+
+function sizeOf(row: Row): number { return Object.values(row).reduce<number>((sum, cell) => sum + cellText(cell).length, 0); }
+
+/** Pieces that no server refuses for their size. */
+function* pieces(rows: readonly Row[]): Generator<Row[]> {
+  let piece: Row[] = [];
+  let bytes = 0;
+  for (const row of rows) {
+    const size = sizeOf(row);
+    if (piece.length > 0 && (piece.length >= PIECE_ROWS || bytes + size > PIECE_BYTES)) { yield piece; piece = []; bytes = 0; }
+    piece.push(row);
+    bytes += size;
+  }
+  if (piece.length > 0) yield piece;
+}
+
+function lockFile(path: string): (() => Promise<void>) | undefined {
+  const take = (): boolean => { try { writeFileSync(path, String(process.pid), { flag: 'wx' }); return true; } catch { return false; } };
+  if (!take()) {
+    const holder = Number(readFileSync(path, 'utf8'));
+    if (holder !== process.pid && isRunning(holder)) return undefined;
+    rmSync(path, { force: true });
+    if (!take()) return undefined;
+  }
+  return () => { rmSync(path, { force: true }); return Promise.resolve(); };
+}
+
+function isRunning(pid: number): boolean {
+  try { process.kill(pid, 0); return true; } catch (error) { return (error as { code?: string }).code === 'EPERM'; }
+}

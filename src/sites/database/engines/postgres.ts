@@ -1,0 +1,85 @@
+import { PostgresDialect, sql, type PostgresPool } from 'kysely';
+import type { PoolConfig } from 'pg';
+import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
+import type { Cell } from '../cells.ts';
+import type { Column, Dialects, Executor, Storage, Table } from '../engine.ts';
+
+/** PostgreSQL. */
+export async function postgres(options: PoolConfig): Promise<Dialects> {
+  const { default: pg } = await import('pg');
+  // Every value as the text that the server writes: exact for numbers of any size, decimals and dates.
+  const pool = new pg.Pool({ ...options, max: 4, connectionTimeoutMillis: 10_000, types: { getTypeParser: () => (value: unknown) => value } as never });
+  // A connection that breaks while nobody uses it is replaced by the pool; the next statement says what is wrong.
+  pool.on('error', () => undefined);
+  return {
+    dialect: new PostgresDialect({ pool: pool as unknown as PostgresPool }),
+    tables, decode, bind,
+    select: (column) => sql`${sql.ref(column.name)}`,
+    compare: (text) => text,
+    forUpdate: sql`for update`, longText: sql`text`, ownIds: sql`overriding system value`,
+    orUpdate: (table, columns) => {
+      const rest = columns.filter((name) => !table.key.includes(name));
+      const key = sql.join(table.key.map((name) => sql.ref(name)));
+      return rest.length === 0 ? sql`on conflict (${key}) do nothing` : sql`on conflict (${key}) do update set ${sql.join(rest.map((name) => sql`${sql.ref(name)} = excluded.${sql.ref(name)}`))}`;
+    },
+    afterOwnIds: async (db, table) => {
+      if (table.counted === undefined) return;
+      await sql`select setval(pg_get_serial_sequence(${`"${table.name}"`}, ${table.counted}), greatest((select max(${sql.ref(table.counted)}) from ${sql.table(table.name)}), 1)) where pg_get_serial_sequence(${`"${table.name}"`}, ${table.counted}) is not null`.execute(db);
+    },
+    takeLock: async (db, name) => (await sql<{ got: unknown }>`select pg_try_advisory_lock(hashtextextended(${name}, 0)) as got`.execute(db)).rows[0]?.got === 't',
+    freeLock: async (db, name) => { await sql`select pg_advisory_unlock(hashtextextended(${name}, 0))`.execute(db); },
+    lockFile: undefined,
+    mayCreate: async (db) => (await sql<{ may: unknown }>`select has_schema_privilege(current_schema(), 'CREATE') as may`.execute(db)).rows[0]?.may === 't',
+    isConflict: (error) => ['40001', '40P01', '55P03'].includes((error as { code?: string } | undefined)?.code ?? ''),
+    explain,
+  };
+}
+
+function explain(error: unknown): { what: string; remedy: string } | undefined {
+  const { code = '', message = '' } = error as { code?: string; message?: string };
+  if (['ECONNREFUSED', 'ENOENT', 'ETIMEDOUT', 'ENOTFOUND'].includes(code) || /timeout expired/.test(message)) return { what: `no database server answers (${code === '' ? 'time ran out' : code})`, remedy: 'is it running, and are host, port or socket in pochette.yaml right?' };
+  if (code === '28P01' || code === '28000') return { what: 'the database server refuses the user or the password', remedy: 'check user and password in pochette.yaml' };
+  if (code === '3D000') return { what: `the database is not there: ${message}`, remedy: 'check the name of the database in the url' };
+  if (code === '42501' || code === '25006') return { what: `the database user may not do this: ${message}`, remedy: 'give the user the right, or use another one' };
+  if (code.startsWith('57P') || code === 'ECONNRESET' || code === 'EPIPE' || /terminated|not queryable|closed/i.test(message)) return { what: 'the database server broke off the connection', remedy: 'look whether the server is running, then try again' };
+  return undefined;
+}
+
+interface ColumnRow { t: string; c: string; type: string; nullable: string; standard: string | null; identity: string; generated: string; k: string }
+
+async function tables(db: Executor): Promise<Map<string, Table>> {
+  const { rows } = await sql<ColumnRow>`
+    select c.table_name::text as t, c.column_name::text as c, c.data_type::text as type, c.is_nullable::text as nullable, c.column_default::text as standard, c.is_identity::text as identity, c.is_generated::text as generated,
+      coalesce((select 'yes' from pg_index i join pg_attribute a on a.attrelid = i.indrelid and a.attnum = any(i.indkey) where i.indisprimary and i.indrelid = format('%I.%I', c.table_schema, c.table_name)::regclass and a.attname = c.column_name), 'no') as k
+    from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name
+    where c.table_schema = current_schema() and t.table_type = 'BASE TABLE' order by c.table_name, c.ordinal_position`.execute(db);
+  const found = new Map<string, { name: string; columns: Map<string, Column>; key: string[]; counted: string | undefined; transactional: boolean }>();
+  for (const row of rows) {
+    const table = found.get(row.t) ?? { name: row.t, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: true };
+    found.set(row.t, table);
+    if (row.generated === 'ALWAYS') continue;
+    table.columns.set(row.c, { name: row.c, storage: storageOf(row.type), nullable: row.nullable === 'YES', filled: row.standard !== null || row.identity === 'YES', utf8: true });
+    if (row.k === 'yes') table.key.push(row.c);
+    if (row.identity === 'YES' || row.standard?.startsWith('nextval(') === true) table.counted = row.c;
+  }
+  return found;
+}
+
+function storageOf(type: string): Storage {
+  if (/^(smallint|integer|bigint)$/.test(type)) return 'integer';
+  if (/char|text|json|xml/.test(type)) return 'text';
+  if (type === 'bytea') return 'bytes';
+  return /numeric|real|double/.test(type) ? 'number' : 'other';
+}
+
+function decode(value: unknown, column: Column): Cell {
+  if (value === null || value === undefined) return null;
+  const text = String(value as string);
+  return column.storage === 'bytes' ? textOfBytes(Buffer.from(text.slice(2), 'hex')) : text;
+}
+
+function bind(cell: Cell, column: Column): unknown {
+  if (cell === null) return null;
+  const text = typeof cell === 'string' ? cell : cell.text;
+  return column.storage === 'bytes' ? bytesOfText(text) : text;
+}

@@ -1,0 +1,81 @@
+import { existsSync } from 'node:fs';
+import { sql, SqliteDialect, type SqliteDatabase } from 'kysely';
+import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
+import { Problem } from '../../../core/problem.ts';
+import type { Cell } from '../cells.ts';
+import type { Column, Dialects, Executor, Storage, Table } from '../engine.ts';
+
+/** SQLite, in a file. */
+export async function sqlite(path: string): Promise<Dialects> {
+  if (!existsSync(path)) throw new Problem('unreachable', `there is no database at ${path}`, { where: path, remedy: 'check the path behind "sqlite:" in pochette.yaml; it counts from the folder of that file' });
+  const { default: Database } = await import('libsql');
+  let database: InstanceType<typeof Database>;
+  try { database = new Database(path); database.defaultSafeIntegers(true); database.exec('pragma busy_timeout = 5000'); } catch (error) {
+    throw new Problem('unreachable', 'the database cannot be opened', { where: path, remedy: 'is it a SQLite database, and may you read it?', cause: error });
+  }
+  return {
+    dialect: new SqliteDialect({ database: database as unknown as SqliteDatabase }),
+    tables, select, decode, bind,
+    compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : text),
+    forUpdate: sql``, longText: sql`text`, ownIds: sql``,
+    orUpdate: (table, columns) => {
+      const rest = columns.filter((name) => !table.key.includes(name));
+      const key = sql.join(table.key.map((name) => sql.ref(name)));
+      return rest.length === 0 ? sql`on conflict (${key}) do nothing` : sql`on conflict (${key}) do update set ${sql.join(rest.map((name) => sql`${sql.ref(name)} = excluded.${sql.ref(name)}`))}`;
+    },
+    afterOwnIds: () => Promise.resolve(),
+    takeLock: () => Promise.resolve(true), freeLock: () => Promise.resolve(), lockFile: `${path}-pochette-lock`, mayCreate: () => Promise.resolve(true),
+    isConflict: (error) => /SQLITE_BUSY|database is locked/.test(String(error)),
+    explain: (error) => explain(error),
+  };
+}
+
+function explain(error: unknown): { what: string; remedy: string } | undefined {
+  const text = error instanceof Error ? error.message : '';
+  if (/readonly|read-only/i.test(text)) return { what: 'the database can only be read', remedy: 'give your user the right to write the file and its folder' };
+  if (/locked|busy/i.test(text)) return { what: 'another program is writing to the database', remedy: 'try again when it is done' };
+  if (/not a database|malformed|disk I\/O/i.test(text)) return { what: `the database cannot be read: ${text}`, remedy: 'is it a SQLite database, and is it whole?' };
+  return undefined;
+}
+
+async function tables(db: Executor): Promise<Map<string, Table>> {
+  const found = new Map<string, Table>();
+  const { rows } = await sql<{ name: string }>`select name from sqlite_schema where type = 'table' and name not like 'sqlite\_%' escape '\\' order by name`.execute(db);
+  for (const { name } of rows) {
+    const info = (await sql<{ name: string; type: string; notnull: bigint; pk: bigint; dflt_value: unknown }>`select name, type, "notnull", pk, dflt_value from pragma_table_info(${name})`.execute(db)).rows;
+    const key = info.filter((one) => Number(one.pk) > 0).sort((a, b) => Number(a.pk) - Number(b.pk)).map((one) => one.name);
+    const columns = info.map((one): [string, Column] => [one.name, { name: one.name, storage: affinity(one.type), nullable: Number(one.notnull) === 0, filled: one.dflt_value !== null, utf8: true }]);
+    const counted = info.find((one) => key.length === 1 && one.name === key[0] && /^integer$/i.test(one.type))?.name;
+    found.set(name, { name, columns: new Map(columns), key, counted, transactional: true });
+  }
+  return found;
+}
+
+/** The affinity of a declared type (SQLite's documentation, "Datatypes", section 3.1). */
+function affinity(type: string): Storage {
+  if (/int/i.test(type)) return 'integer';
+  if (/char|clob|text/i.test(type)) return 'text';
+  if (/blob/i.test(type) || type === '') return 'bytes';
+  return /real|floa|doub/i.test(type) ? 'number' : 'other';
+}
+
+/** Text is asked for as bytes: it may not be UTF-8. */
+function select(column: Column) {
+  const ref = sql.ref(column.name);
+  return column.storage === 'bytes' ? sql`${ref}` : sql`case typeof(${ref}) when 'text' then cast(${ref} as blob) else ${ref} end as ${ref}`;
+}
+
+function decode(value: unknown, { storage }: Column): Cell {
+  if (value === null || value === undefined) return null;
+  if (value instanceof ArrayBuffer || value instanceof Uint8Array) return textOfBytes(new Uint8Array(value));
+  if (typeof value === 'bigint') return storage === 'integer' || storage === 'other' ? String(value) : { as: 'integer', text: String(value) };
+  if (typeof value === 'number') return { as: 'real', text: String(value) };
+  return { as: 'text', text: String(value) };
+}
+
+function bind(cell: Cell, { storage }: Column): unknown {
+  if (cell === null) return null;
+  if (typeof cell === 'string') return storage === 'bytes' ? bytesOfText(cell) : cell.isWellFormed() ? cell : bytesOfText(cell);
+  if (cell.as === 'integer') return BigInt(cell.text);
+  return cell.as === 'real' ? Number(cell.text) : cell.as === 'blob' ? bytesOfText(cell.text) : cell.text;
+}

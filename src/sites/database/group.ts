@@ -1,0 +1,97 @@
+import { sql } from 'kysely';
+import { setOwn } from '../../core/json.ts';
+import type { LocalId } from '../../core/siteindex.ts';
+import { cellText, etagOf, type Row } from './cells.ts';
+import { keyOf, type Changes } from './changes.ts';
+import { conditions } from './condition.ts';
+import type { Executor, Table } from './engine.ts';
+import { capturing, fill } from './layout/template.ts';
+import type { Rows } from './layout/schema.ts';
+import type { KindRows } from './shape.ts';
+import { Refused, type Ground, type Made, type Store, type Unit } from './store.ts';
+
+interface GroupUnit extends Unit { readonly rows: ReadonlyMap<string, Row> }
+
+/** Items that are all rows of a key-value table whose keys begin alike: one row for each member. */
+export class GroupStore implements Store {
+  readonly #ground: Ground;
+  readonly #rows: Rows;
+  readonly #group: NonNullable<Rows['group']>;
+  readonly #table: Table;
+  readonly #read: (text: string) => Record<string, string> | undefined;
+
+  constructor(ground: Ground, kind: KindRows) {
+    this.#ground = ground;
+    this.#rows = kind.rows;
+    this.#group = kind.rows.group as NonNullable<Rows['group']>;
+    this.#table = ground.shape.table(kind.rows.from ?? '');
+    this.#read = capturing(this.#group.text);
+  }
+
+  async *all(at: Executor): AsyncGenerator<Unit[]> { yield await this.#units(at, false); }
+
+  async some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]> {
+    const wanted = new Set(ids.map(String));
+    return (await this.#units(at, lock)).filter((unit) => wanted.has(String(unit.id)));
+  }
+
+  async #units(at: Executor, lock: boolean): Promise<GroupUnit[]> {
+    const { engine } = this.#ground;
+    const where = { ...this.#rows.where, [this.#group.column]: { like: this.#group.text.replace(/\{\w+\}/g, '*') } };
+    const order = sql.join(this.#table.key.map((name) => sql.ref(name)));
+    const rows = await engine.rows(this.#table, sql`where ${conditions(engine, this.#table, where)} order by ${order} ${lock ? engine.own.forUpdate : sql``}`, at);
+    const groups = new Map<string, { captures: Record<string, string>; rows: Map<string, Row> }>();
+    for (const row of rows) {
+      const captures = this.#read(cellText(row[this.#group.column]));
+      if (!captures) continue;
+      const name = fill(this.#rows.name ?? this.#group.text.replace(/[{}]|_?\{member\}/g, ''), (one) => captures[one]);
+      const group = groups.get(name) ?? { captures, rows: new Map<string, Row>() };
+      groups.set(name, group);
+      group.rows.set(captures['member'] ?? '', row);
+    }
+    return [...groups].map(([name, group]) => this.#unit(name, group.captures, group.rows));
+  }
+
+  #unit(name: string, captures: Record<string, string>, rows: ReadonlyMap<string, Row>): GroupUnit {
+    const members: Record<string, unknown> = {};
+    for (const [member, row] of rows) setOwn(members, member, row[this.#group.value] === null ? null : cellText(row[this.#group.value]));
+    const exact = [...rows.values()];
+    return {
+      id: name, name, title: fill(this.#rows.title ?? name, (one) => captures[one]), status: 'published', etag: etagOf(exact), size: JSON.stringify(members).length,
+      value: { members }, exact, claims: exact.map((row) => keyOf(this.#table, row)), fill: (one) => captures[one], rows,
+    };
+  }
+
+  create(name: string, _status: string, value: Record<string, unknown>, changes: Changes): Promise<Made> {
+    this.#write(name, new Map(), value, changes);
+    return Promise.resolve({ id: () => name });
+  }
+
+  update(unit: Unit, value: Record<string, unknown>, changes: Changes): Promise<void> {
+    this.#write(unit.name, (unit as GroupUnit).rows, value, changes);
+    return Promise.resolve();
+  }
+
+  #write(name: string, there: ReadonlyMap<string, Row>, value: Record<string, unknown>, changes: Changes): void {
+    const { members } = value;
+    if (typeof members !== 'object' || members === null) throw new Refused(422, 'members are expected');
+    const captures = capturing(this.#rows.name ?? '')(name) ?? {};
+    for (const [member, text] of Object.entries(members)) {
+      const row = there.get(member);
+      const cell = text === null ? null : String(text as string);
+      if (row) changes.edit(this.#table, row)[this.#group.value] = cell;
+      else changes.make(this.#table, { ...Object.fromEntries(Object.entries(this.#rows.create).map(([column, template]) => [column, fill(template, () => '')])), [this.#group.column]: fill(this.#group.text, (one) => (one === 'member' ? member : captures[one])), [this.#group.value]: cell });
+    }
+    for (const [member, row] of there) if (!Object.hasOwn(members, member)) changes.remove(this.#table, row);
+  }
+
+  remove(unit: Unit, changes: Changes): Promise<void> {
+    for (const row of (unit as GroupUnit).rows.values()) changes.remove(this.#table, row);
+    return Promise.resolve();
+  }
+
+  async restore(exact: unknown, unit: Unit | undefined, changes: Changes): Promise<void> {
+    if (unit) await this.remove(unit, changes);
+    for (const row of exact as Row[]) changes.bringBack(this.#table, row);
+  }
+}

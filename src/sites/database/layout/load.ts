@@ -1,0 +1,84 @@
+import { existsSync, readFileSync } from 'node:fs';
+import { dirname, resolve } from 'node:path';
+import { LineCounter, parseDocument, type Document } from 'yaml';
+import { isObject } from '../../../core/json.ts';
+import { Problem } from '../../../core/problem.ts';
+import entries from '../layouts/entries.yaml';
+import { Layout, type LayoutInput } from './schema.ts';
+
+/** Layouts that come with Pochette, by name. */
+export const SHIPPED: Readonly<Record<string, string>> = { entries };
+
+/** A layout with everything that it extends taken in. */
+export interface LoadedLayout { readonly layout: Layout; /** Where a kind is described: `file:line`. */ readonly lines: ReadonlyMap<string, string> }
+
+/** Loads a shipped layout by name, or one from a file. Throws a usage problem that names the line. */
+export function loadLayout(name: string, folder: string): LoadedLayout {
+  const lines = new Map<string, string>();
+  const raw = loadRaw(name, folder, lines, []);
+  const parsed = Layout.safeParse(raw.json);
+  if (parsed.success) return { layout: parsed.data, lines };
+  throw raw.fault(parsed.error.issues[0]?.path ?? [], messageOf(parsed.error.issues[0]));
+}
+
+interface Raw { readonly json: Record<string, unknown>; fault(path: readonly PropertyKey[], message: string): Problem }
+
+function loadRaw(name: string, folder: string, lines: Map<string, string>, above: readonly string[]): Raw {
+  const shipped = Object.hasOwn(SHIPPED, name);
+  const path = shipped ? name : resolve(folder, name);
+  if (above.includes(path)) throw new Problem('usage', `the layout extends itself: ${[...above, path].join(' → ')}`, { where: path, remedy: 'take one "extends" out' });
+  if (!shipped && !existsSync(path)) throw new Problem('usage', `there is no layout ${name}`, { where: path, remedy: `give the path of a file, or one of ${Object.keys(SHIPPED).join(', ')}` });
+  const text = shipped ? SHIPPED[name] as string : readFileSync(path, 'utf8');
+  const counter = new LineCounter();
+  const document = parseDocument(text, { lineCounter: counter });
+  const [broken] = document.errors;
+  if (broken) throw new Problem('usage', `this is not YAML: ${broken.message.split('\n')[0] ?? ''}`, { where: `${path}:${counter.linePos(broken.pos[0]).line}`, remedy: 'mend this line' });
+  const json = document.toJS({ maxAliasCount: 200 }) as unknown;
+  const fault = (place: readonly PropertyKey[], message: string): Problem => new Problem('usage', `${place.map(String).join('.') || 'the layout'}: ${message}`, { where: `${path}:${lineAt(document, place, counter)}`, remedy: 'docs/layouts.md describes every key' });
+  if (!isObject(json)) throw fault([], 'a map is expected');
+  // Checked by itself first, so that a fault is told with its own file and line.
+  const parsed = Layout.safeParse(json);
+  if (!parsed.success) { const issue = parsed.error.issues[0]; throw fault(placeOf(issue), messageOf(issue)); }
+  parsed.data.kinds.forEach((kind, i) => { lines.set(kind.id, `${path}:${lineAt(document, ['kinds', i], counter)}`); });
+  const bases = [parsed.data.extends].flat().map((base) => loadRaw(base, shipped ? '.' : dirname(path), lines, [...above, path]).json);
+  parsed.data.kinds.forEach((kind, i) => { lines.set(kind.id, `${path}:${lineAt(document, ['kinds', i], counter)}`); });
+  return { json: bases.reduceRight((below, base) => merged(base, below), json), fault };
+}
+
+function placeOf(issue: { path: readonly PropertyKey[]; code: string; keys?: readonly string[] } | undefined): PropertyKey[] {
+  return issue ? [...issue.path, ...(issue.code === 'unrecognized_keys' ? [issue.keys?.[0] ?? ''] : [])] : [];
+}
+
+function messageOf(issue: { code: string; message: string } | undefined): string {
+  return issue?.code === 'unrecognized_keys' ? 'this key is not known' : issue?.message ?? 'not understood';
+}
+
+/** What extends wins; maps are taken together, kinds go by id, other lists follow one another. */
+function merged(base: Record<string, unknown>, over: Record<string, unknown>): Record<string, unknown> {
+  const all = { ...base };
+  for (const [key, value] of Object.entries(over)) {
+    const below = all[key];
+    if (key === 'kinds' && Array.isArray(below) && Array.isArray(value)) all[key] = mergedKinds(below as KindJson[], value as KindJson[]);
+    else if (key === 'where') all[key] = value;
+    else if (isObject(below) && isObject(value)) all[key] = merged(below, value);
+    else if (Array.isArray(below) && Array.isArray(value)) all[key] = [...(below as unknown[]), ...(value as unknown[])];
+    else all[key] = value;
+  }
+  return all;
+}
+
+type KindJson = NonNullable<LayoutInput['kinds']>[number] & Record<string, unknown>;
+
+function mergedKinds(base: readonly KindJson[], over: readonly KindJson[]): unknown[] {
+  const known = new Map<string, Record<string, unknown>>(base.map((kind) => [kind.id, kind]));
+  for (const kind of over) known.set(kind.id, merged(known.get(kind.id) ?? {}, kind));
+  return [...known.values()];
+}
+
+function lineAt(document: Document, place: readonly PropertyKey[], counter: LineCounter): number {
+  for (let depth = place.length; depth > 0; depth--) {
+    const node = document.getIn(place.slice(0, depth), true) as { range?: [number, number, number] } | undefined;
+    if (node?.range) return counter.linePos(node.range[0]).line;
+  }
+  return 1;
+}

@@ -1,0 +1,112 @@
+import * as z from 'zod';
+import { KindDescription } from '../../../core/kind.ts';
+
+const word = z.string().regex(/^[A-Za-z_][\w-]*$/, 'a name has letters, digits, _ and -');
+const column = z.string().regex(/^[\w$]+(\.[\w$]+)?$/, 'a column, or a join and its column as join.column');
+const template = z.string().describe('text with {column}, {join.column} or {capture}; {a|b}: the first that is not empty');
+const scalar = z.union([z.string(), z.number()]);
+const list = z.union([scalar, z.array(scalar)]);
+
+export const Condition = z.union([list, z.strictObject({
+  like: z.union([z.string(), z.array(z.string())]).optional().describe('* stands for any text; one of several'),
+  not: list.optional(), notLike: z.union([z.string(), z.array(z.string())]).optional(),
+})]);
+export type Condition = z.output<typeof Condition>;
+const where = z.record(z.string(), Condition).describe('column → value, list of values, or like/not/notLike');
+const on = z.record(z.string(), column).describe('column here → column of the row above');
+const join = z.strictObject({ from: word, on, where: where.default({}), shared: z.boolean().default(false).describe('the row belongs to others too: it is not made or removed with this one') });
+const related = { from: word, on, where: where.default({}), joins: z.record(word, join).default({}) };
+const unpack = z.enum(['php', 'json']);
+
+export const Fields = z.strictObject({
+  ...related, key: column, value: column,
+  only: z.array(z.string()).optional().describe('keys, with * for any text'), except: z.array(z.string()).default([]),
+  own: z.array(z.string()).default([]).describe('keys that hold the id of their own row where they do: left out, and set again'),
+});
+export type Fields = z.output<typeof Fields>;
+const Ids = z.strictObject({ ...related, value: column, order: z.array(column).default([]) });
+const Files = z.strictObject({
+  main: z.string().describe('column, or fields.KEY, with the path of the file in the media folder'),
+  more: z.strictObject({ of: z.string(), codec: unpack, path: z.string() }).optional().describe('names of further sizes, in the folder of the main file'),
+});
+const Pointers = z.strictObject({
+  pattern: z.string().describe('how an entry names a record, such as {type}-{number}'), from: word, where: z.record(z.string(), z.string()), column, codec: unpack, number: word,
+});
+
+export type ListRule = z.output<typeof related_> & { id: string; order: string[]; value: Record<string, Spec>; tree?: Tree | undefined; create: Record<string, string> };
+const related_ = z.strictObject(related);
+export interface Tree { parent: string; member: string; root: string }
+export type Spec = string | { fields: Fields } | { list: ListRule } | { ids: z.output<typeof Ids> } | { files: z.output<typeof Files> } | { pointers: z.output<typeof Pointers> };
+
+const create = z.record(z.string(), template).describe('column → what a new row has there; {now}, {now utc}, {uuid}, {author}, {site} and the columns of the row');
+export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
+  column, z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
+  z.strictObject({
+    list: z.strictObject({
+      ...related, id: column, order: z.array(column).default([]), value: z.record(word, Spec), create: create.default({}),
+      tree: z.strictObject({ parent: z.string().describe('column, or fields.KEY, with the id of the entry above'), member: word, root: z.string().default('0') }).optional(),
+    }),
+  }),
+]));
+
+export const Rows = z.strictObject({
+  shape: word.optional().describe('takes over what this shape of the layout says'),
+  from: word.optional(),
+  where: where.default({}),
+  rest: z.boolean().default(false).describe('only rows that no other kind describes'),
+  pattern: z.strictObject({ column, text: z.string() }).optional().describe('only rows whose column is like this; parts in braces are captured'),
+  joins: z.record(word, join).default({}),
+  id: column.optional().describe('the column that holds the local id, where it is not the key'),
+  name: template.optional(),
+  title: template.optional(),
+  status: z.strictObject({ column, published: z.array(z.string()).min(1), draft: z.array(z.string()).default([]) }).optional(),
+  url: template.optional().describe('path on the site where it can be seen; {path} is the path through the parents'),
+  parent: column.optional().describe('the column with the id of the row above it in a tree'),
+  value: z.record(word, Spec).default({}),
+  create: create.default({}),
+  group: z.strictObject({ column, text: z.string(), value: column }).optional().describe('all rows with a common beginning are one item: {member} is the rest of the name'),
+  inside: z.strictObject({ column, codec: unpack, path: z.string().default('$'), name: word.optional().describe('the member that names a record; else its key does'), except: z.array(z.string()).default([]).describe('keys of records that are none') }).optional().describe('each record inside the packed value of a row is an item'),
+});
+export type Rows = z.output<typeof Rows>;
+
+const Lookup = z.strictObject({ from: word, where, value: column, codec: unpack.optional(), path: z.string().optional() });
+export type Lookup = z.output<typeof Lookup>;
+export const Fact = z.union([z.string(), Lookup, z.array(Lookup)]).describe('a text, or where it lies: in a row, perhaps inside its packed value; of several the first that is there');
+export type Fact = z.output<typeof Fact>;
+
+const After = z.union([
+  z.strictObject({ drop: z.strictObject({ from: word, where }) }).describe('rows of a cache'),
+  z.strictObject({ call: z.string() }).describe('path on the site to ask for'),
+  z.strictObject({ byHand: z.string() }).describe('what a person has to do'),
+]);
+
+export const LayoutKind = z.strictObject({ ...KindDescription.partial({ version: true, title: true }).shape, rows: Rows.optional() });
+
+export const Layout = z.strictObject({
+  format: z.literal(1),
+  name: z.string().regex(/^[a-z0-9][a-z0-9-]*$/),
+  title: z.string(),
+  extends: z.union([z.string(), z.array(z.string())]).default([]),
+  recognise: z.array(z.strictObject({ table: z.string(), columns: z.array(z.string()).default([]) })).default([]).describe('tables that a database of this shape has; {prefix} is found out'),
+  tables: z.record(word, z.strictObject({
+    name: z.string(), key: z.array(z.string()).optional(), volatile: z.array(z.string()).default([]).describe('columns that mean nothing: counters, dates of change'),
+    counts: z.array(z.strictObject({ column: z.string(), of: word, by: z.string(), equals: z.string() })).default([]).describe('columns that hold how many rows of another table point here'),
+    ignore: z.array(where).default([]).describe('rows that are nobody\'s configuration'),
+  })).default({}),
+  facts: z.strictObject({
+    cms: z.strictObject({ name: z.string(), title: z.string(), version: Fact.default('') }).optional(),
+    title: Fact.optional(), address: Fact.optional(),
+    theme: z.strictObject({ name: Fact, title: Fact.optional(), version: Fact.optional(), parent: Fact.optional() }).optional(),
+    extensions: z.array(z.strictObject({
+      each: Lookup.optional().describe('a list of all'), pattern: z.array(z.string()).default(['{name}']), name: z.string().optional(), title: Fact.optional(),
+      version: Fact.optional().describe('{name} and the other parts of the pattern may stand in it'), active: Fact.optional(),
+    })).default([]),
+    author: Fact.optional().describe('the id of the user that new rows belong to'),
+  }).default({ extensions: [] }),
+  media: z.strictObject({ url: z.string().describe('path on the site below which the media folder is served'), types: z.array(z.string()).default([]), bytes: z.number().int().default(64_000_000) }).optional(),
+  shapes: z.record(word, Rows).default({}),
+  kinds: z.array(LayoutKind).default([]),
+  after: z.array(After).default([]).describe('what the site has to be told after an import'),
+});
+export type Layout = z.output<typeof Layout>;
+export type LayoutInput = z.input<typeof Layout>;

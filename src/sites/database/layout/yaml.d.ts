@@ -1,0 +1,4 @@
+declare module '*.yaml' {
+  const text: string;
+  export default text;
+}

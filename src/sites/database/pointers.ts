@@ -1,0 +1,138 @@
+import { sql } from 'kysely';
+import { Entries, type Node } from '../../core/tree.ts';
+import { writeSerialised } from '../../core/translate/serialised.ts';
+import { plainOf } from '../../core/translate/plain.ts';
+import { cellText, type Row } from './cells.ts';
+import type { Changes } from './changes.ts';
+import { conditions } from './condition.ts';
+import type { Executor, Table } from './engine.ts';
+import type { Spec } from './layout/schema.ts';
+import { capturing, fill } from './layout/template.ts';
+import { Refused, type Ground } from './store.ts';
+import { unpacked } from './valuereader.ts';
+
+type Rule = Extract<Spec, { pointers: unknown }>['pointers'];
+/** A record that an entry names, exactly: which row it lies in, under which number. */
+export interface PointedRecord { readonly pointer: string; readonly text: string | null }
+
+/**
+ * A list of names such as `note-4`, each of which means record 4 in the packed value of another row. The records are belongings of the list:
+ * they come along, and each site numbers them for itself.
+ */
+export class PointerRecords {
+  readonly #ground: Ground;
+  readonly #rule: Rule;
+  readonly #table: Table;
+  readonly #read: (text: string) => Record<string, string> | undefined;
+  /** Rows by the values of their conditions. */
+  readonly #rows = new Map<string, Row>();
+
+  constructor(ground: Ground, rule: Rule) {
+    this.#ground = ground;
+    this.#rule = rule;
+    this.#table = ground.shape.table(rule.from);
+    this.#read = capturing(rule.pattern);
+  }
+
+  /** Fetches the rows that hold the records of these lists. */
+  async load(lists: readonly Node[], at: Executor, lock: boolean): Promise<void> {
+    const { engine } = this.#ground;
+    const wanted = new Map(lists.flatMap(textsOf).map((pointer) => [this.#holder(pointer), pointer] as const));
+    for (const [column] of Object.entries(this.#rule.where)) {
+      const texts = [...wanted.keys()].filter((key) => key !== '');
+      if (texts.length === 0) return;
+      const rows = await engine.rows(this.#table, sql`where ${conditions(engine, this.#table, { [column]: texts })} ${lock ? engine.own.forUpdate : sql``}`, at);
+      for (const row of rows) { const key = cellText(row[column]); if (!this.#rows.has(key)) this.#rows.set(key, row); }
+    }
+  }
+
+  /** The value of the column that the row with the record is found by. */
+  #holder(pointer: string): string {
+    const captures = this.#read(pointer);
+    const [template = ''] = Object.values(this.#rule.where);
+    return captures ? fill(template, (name) => captures[name]) : '';
+  }
+
+  records(list: Node): PointedRecord[] { return textsOf(list).map((pointer) => ({ pointer, text: this.#text(pointer) })); }
+
+  #text(pointer: string): string | null {
+    const row = this.#rows.get(this.#holder(pointer));
+    const number = this.#read(pointer)?.[this.#rule.number];
+    const record = row && number !== undefined ? pairsOf(unpacked(cellText(row[this.#rule.column]), this.#rule.codec)).find(([key]) => key === number)?.[1] : undefined;
+    return record === undefined ? null : this.#pack(record);
+  }
+
+  #pack(node: Node): string { return this.#rule.codec === 'php' ? writeSerialised(node) : JSON.stringify(plainOf(node)); }
+
+  /** The list as belongings: the id of each, what its name says besides its number, and its record. */
+  entries(list: Node): Record<string, unknown>[] {
+    return textsOf(list).map((pointer) => {
+      const { [this.#rule.number]: _own, ...captures } = this.#read(pointer) ?? {};
+      return { id: pointer, ...captures, settings: this.#text(pointer) };
+    });
+  }
+
+  write(value: unknown, before: Node, changes: Changes): Node {
+    if (!Array.isArray(value)) throw new Refused(422, 'a list is expected');
+    const old = new Set(textsOf(before));
+    const kept = new Set<string>();
+    const pointers = value.map((entry: unknown) => {
+      const { id, settings, ...captures } = entry as Record<string, unknown>;
+      const texts = Object.fromEntries(Object.entries(captures).map(([key, one]) => [key, String(one as string)]));
+      const reused = typeof id === 'string' && old.has(id) && !kept.has(id) && this.#holder(id) === this.#holder(fill(this.#rule.pattern, (name) => (name === this.#rule.number ? '0' : texts[name])));
+      const pointer = reused ? id : this.#free(texts, changes);
+      kept.add(pointer);
+      this.#set(pointer, typeof settings === 'string' ? settings : null, changes);
+      return pointer;
+    });
+    for (const pointer of old) if (!kept.has(pointer)) this.#set(pointer, null, changes);
+    return pointers;
+  }
+
+  drop(list: Node, changes: Changes): void { for (const pointer of textsOf(list)) this.#set(pointer, null, changes); }
+  bringBack(records: readonly PointedRecord[], changes: Changes): void { for (const { pointer, text } of records) this.#set(pointer, text, changes); }
+
+  #free(captures: Readonly<Record<string, string>>, changes: Changes): string {
+    const name = (number: string): string => fill(this.#rule.pattern, (one) => (one === this.#rule.number ? number : captures[one]));
+    const taken = pairsOf(this.#current(name('0'), changes)).map(([key]) => Number(key)).filter(Number.isInteger);
+    return name(String(Math.max(1, ...taken) + 1));
+  }
+
+  #current(pointer: string, changes: Changes): Node {
+    const row = this.#rows.get(this.#holder(pointer));
+    if (!row) throw new Refused(409, `there is no row ${this.#holder(pointer)} that could hold it`);
+    return unpacked(cellText(changes.edit(this.#table, row)[this.#rule.column] as string), this.#rule.codec);
+  }
+
+  /** Puts a record under its number, or takes it away. Numbers stand in order, before what is no number. */
+  #set(pointer: string, text: string | null, changes: Changes): void {
+    const number = this.#read(pointer)?.[this.#rule.number];
+    const row = this.#rows.get(this.#holder(pointer));
+    if (number === undefined || !row) { if (text !== null) throw new Refused(409, `there is no row ${this.#holder(pointer)} that could hold it`); return; }
+    const pairs = pairsOf(this.#current(pointer, changes));
+    const at = pairs.findIndex(([key]) => key === number);
+    if (text === null) { if (at >= 0) pairs.splice(at, 1); }
+    else if (at >= 0) (pairs[at] as [string, Node])[1] = unpacked(text, this.#rule.codec);
+    else {
+      const after = pairs.findIndex(([key]) => !/^\d+$/.test(key) || Number(key) > Number(number));
+      pairs.splice(after < 0 ? pairs.length : after, 0, [number, unpacked(text, this.#rule.codec)]);
+    }
+    changes.edit(this.#table, row)[this.#rule.column] = this.#pack(pairs.length > 0 && pairs.every(([key], i) => key === String(i)) ? pairs.map(([, node]) => node) : new Entries(pairs, true));
+  }
+
+  /** Rows of sorts that no list of this site names yet, where something new may have to go. */
+  async prepare(values: readonly unknown[], at: Executor): Promise<void> {
+    const names = values.flatMap((value) => (Array.isArray(value) ? value : [])).map((entry: unknown) => fill(this.#rule.pattern, (name) => (name === this.#rule.number ? '1' : String((entry as Record<string, unknown>)[name] ?? ''))));
+    await this.load([names], at, false);
+  }
+}
+
+function textsOf(node: Node): string[] {
+  const children = Array.isArray(node) ? node : node instanceof Entries ? node.pairs.map(([, value]) => value) : [];
+  return children.filter((child): child is string => typeof child === 'string');
+}
+
+function pairsOf(node: Node): [string, Node][] {
+  if (Array.isArray(node)) return node.map((entry, i) => [String(i), entry]);
+  return node instanceof Entries ? node.pairs.map(([key, value]) => [String(key), value]) : typeof node === 'object' && node !== null ? Object.entries(node as Record<string, Node>) : [];
+}

@@ -1,0 +1,271 @@
+import { randomUUID } from 'node:crypto';
+import { cellText, type Cell } from './cells.ts';
+import { NewRow, type Cells, type Changes } from './changes.ts';
+import type { Table } from './engine.ts';
+import type { Fields, ListRule, Rows, Spec } from './layout/schema.ts';
+import { capturing, fill } from './layout/template.ts';
+import { cellAt, type Loaded, type Related } from './loaded.ts';
+import { Refused, type Ground } from './store.ts';
+import { attributeRow, fieldRows, inOrder } from './valuereader.ts';
+
+type Value = Record<string, unknown>;
+/** A row that is being made, with the rows that it is joined to. */
+class Begun {
+  readonly row: NewRow;
+  readonly joins: ReadonlyMap<string, NewRow>;
+
+  constructor(row: NewRow, joins: ReadonlyMap<string, NewRow>) {
+    this.row = row;
+    this.joins = joins;
+  }
+}
+/** A row that is there, or one that is being made. */
+type Owner = Loaded | Begun;
+
+/** Makes rows out of local values. Only what a value says is touched. */
+export class RowWriter {
+  readonly #ground: Ground;
+  readonly #changes: Changes;
+
+  constructor(ground: Ground, changes: Changes) {
+    this.#ground = ground;
+    this.#changes = changes;
+  }
+
+  create(rows: Rows, table: Table, about: { name: string; status: 'published' | 'draft' }, value: Value): NewRow {
+    const named = namesOf(rows, about.name);
+    const columns: Record<string, Cell> = {};
+    if (rows.status) columns[rows.status.column] = (about.status === 'draft' ? rows.status.draft[0] : undefined) ?? rows.status.published[0] ?? '';
+    for (const [column, condition] of Object.entries(rows.where)) { const [only] = fixed(condition); if (only !== undefined && fixed(condition).length === 1) columns[column] = only; }
+    for (const [member, spec] of Object.entries(rows.value)) if (typeof spec === 'string' && value[member] !== undefined) columns[spec] = cellOf(value[member], member);
+    Object.assign(columns, named);
+    const begun = this.#begin(rows, table, columns, {}, rows.create);
+    this.#below(rows.value, begun, undefined, value);
+    return begun.row;
+  }
+
+  /** Makes a row, and before it the rows that it points to. `columns` go by `column` or `join.column`. */
+  #begin(rule: { joins?: Rows['joins'] | undefined }, table: Table, columns: Readonly<Record<string, Cell>>, links: Cells, create: Readonly<Record<string, string>>): Begun {
+    const of = (name: string): Cells => Object.fromEntries(Object.entries(columns).filter(([column]) => column.startsWith(`${name}.`)).map(([column, cell]) => [column.slice(name.length + 1), cell]));
+    const joins = new Map<string, NewRow>();
+    const cells: Cells = { ...Object.fromEntries(Object.entries(columns).filter(([column]) => !column.includes('.'))), ...links };
+    for (const [name, join] of Object.entries(rule.joins ?? {})) {
+      if (join.shared) continue;
+      const row = this.#make(this.#ground.shape.table(join.from), { ...of(name), ...fixedCells(join.where) }, create);
+      joins.set(name, row);
+      for (const there of Object.values(join.on)) cells[there] = row;
+    }
+    return new Begun(this.#make(table, cells, create), joins);
+  }
+
+  update(specs: Readonly<Record<string, Spec>>, loaded: Loaded, value: Value): void {
+    for (const [member, spec] of Object.entries(specs)) {
+      if (typeof spec !== 'string' || value[member] === undefined) continue;
+      const cell = cellOf(value[member], member);
+      if (cellAt(loaded, spec) === (cell === null ? null : cellText(cell))) continue;
+      const [first = '', second] = spec.split('.');
+      const holder = second === undefined ? loaded : loaded.joins.get(first);
+      if (holder) this.#changes.edit(holder.table, holder.row)[second ?? first] = cell;
+    }
+    this.#below(specs, loaded, loaded, value);
+  }
+
+  #below(specs: Readonly<Record<string, Spec>>, owner: Owner, loaded: Loaded | undefined, value: Value): void {
+    for (const [member, spec] of Object.entries(specs)) {
+      if (typeof spec === 'string' || value[member] === undefined) continue;
+      const rows = loaded?.sets.get(member) ?? [];
+      if ('fields' in spec) this.#fields(spec.fields, owner, rows, mapOf(value[member], member));
+      else if ('ids' in spec) this.#ids(spec.ids, owner, rows, listOf(value[member], member).map((one) => cellText(cellOf(one, member))));
+      else if ('list' in spec) this.#list(spec.list, owner, rows, listOf(value[member], member), member);
+    }
+  }
+
+  #fields(rule: Fields, owner: Owner, rows: readonly Loaded[], wanted: Value): void {
+    const table = this.#ground.shape.table(rule.from);
+    const there = fieldRows(rule, rows);
+    const [link = ''] = Object.values(rule.on);
+    const self = owner instanceof Begun ? this.#above(owner, link) : cellAt(owner, link);
+    const desired = new Map<string, (Cell | NewRow)[]>(Object.entries(wanted).map(([key, one]) => [key, Array.isArray(one) ? one.map((text) => cellOf(text, key)) : [cellOf(one, key)]]));
+    for (const key of rule.own) if (!desired.has(key) && (owner instanceof Begun || there.has(key))) desired.set(key, [self]);
+    for (const [key, list] of desired) {
+      const same = there.get(key) ?? [];
+      list.forEach((cell, i) => {
+        const row = same[i];
+        if (!row) this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), [rule.key]: key, [rule.value]: cell }, {});
+        else if (cell instanceof NewRow || cellAt(row, rule.value) !== (cell === null ? null : cellText(cell))) this.#changes.edit(row.table, row.row)[rule.value] = cell;
+      });
+      for (const row of same.slice(list.length)) this.#remove(row);
+    }
+    for (const [key, same] of there) if (!desired.has(key)) for (const row of same) this.#remove(row);
+  }
+
+  #ids(rule: Related & { value: string; order: string[] }, owner: Owner, rows: readonly Loaded[], wanted: readonly string[]): void {
+    const table = this.#ground.shape.table(rule.from);
+    const there = new Map(rows.map((row) => [cellAt(row, rule.value) ?? '', row]));
+    for (const [id, row] of there) if (!wanted.includes(id)) this.#remove(row);
+    wanted.forEach((id, i) => {
+      if (there.has(id)) return;
+      this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), [rule.value]: id, ...Object.fromEntries(rule.order.filter((one) => !one.includes('.')).map((column) => [column, String(i)])) }, {});
+    });
+  }
+
+  /** Child rows in their order; in a tree with the row above each. Those that have an id keep their row. */
+  #list(rule: ListRule, owner: Owner, rows: readonly Loaded[], wanted: readonly unknown[], member: string): void {
+    const there = new Map(rows.map((row) => [cellAt(row, rule.id) ?? '', row]));
+    const flat = flatten(rule, wanted, member);
+    const keep = new Set(flat.flatMap(({ entry }) => (there.has(idText(entry)) ? [idText(entry)] : [])));
+    for (const [id, row] of there) if (!keep.has(id)) this.#remove(row);
+    const now = inOrder(rows.filter((row) => keep.has(cellAt(row, rule.id) ?? '')), rule.order).map((row) => cellAt(row, rule.id));
+    const moved = flat.length !== now.length || flat.some(({ entry }, i) => idText(entry) !== now[i]);
+    const placed = new Map<Value, Loaded | NewRow>();
+    flat.forEach(({ entry, above }, i) => {
+      const parent = above && placed.get(above);
+      const order = moved ? this.#position(rule, i) : {};
+      const row = there.get(idText(entry));
+      if (row) this.#entry(rule, row, entry, parent, order);
+      placed.set(entry, row ?? this.#newEntry(rule, owner, entry, parent, order));
+    });
+  }
+
+  #entry(rule: ListRule, row: Loaded, entry: Value, parent: Loaded | NewRow | undefined, order: Record<string, Cell>): void {
+    this.update(rule.value, row, entry);
+    for (const [place, cell] of Object.entries(order)) this.#set(row, place, cell);
+    if (!rule.tree) return;
+    const above = parentId(rule, parent);
+    const attribute = attributeRow(rule.value, row, rule.tree.parent);
+    if (attribute) this.#setCell(attribute.row, attribute.column, above);
+    else if (attribute === undefined) this.#setCell(row, rule.tree.parent, above);
+  }
+
+  #newEntry(rule: ListRule, owner: Owner, entry: Value, parent: Loaded | NewRow | undefined, order: Record<string, Cell>): NewRow {
+    const columns: Record<string, Cell> = { ...order };
+    for (const [member, spec] of Object.entries(rule.value)) if (typeof spec === 'string' && entry[member] !== undefined) columns[spec] = cellOf(entry[member], member);
+    const links: Cells = { ...this.#links(rule, owner), ...fixedCells(rule.where) };
+    if (rule.tree && !rule.tree.parent.includes('.')) links[rule.tree.parent] = parentId(rule, parent);
+    const begun = this.#begin(rule, this.#ground.shape.table(rule.from), columns, links, rule.create);
+    this.#below(rule.value, begun, undefined, entry);
+    if (rule.tree?.parent.includes('.')) this.#attribute(rule, begun, parentId(rule, parent));
+    const [join] = rule.id.split('.');
+    return begun.joins.get(join ?? '') ?? begun.row;
+  }
+
+  /** The row above, where a tree keeps it in an attribute row. */
+  #attribute(rule: ListRule, holder: Begun, above: Cell | NewRow): void {
+    const [member = '', key = ''] = splitOnce(rule.tree?.parent ?? '');
+    const spec = rule.value[member];
+    if (typeof spec !== 'object' || !('fields' in spec)) return;
+    this.#make(this.#ground.shape.table(spec.fields.from), { ...this.#links(spec.fields, holder), ...fixedCells(spec.fields.where), [spec.fields.key]: key, [spec.fields.value]: above }, {});
+  }
+
+  #position(rule: ListRule, index: number): Record<string, Cell> {
+    const mapped = new Set(Object.values(rule.value).filter((spec) => typeof spec === 'string'));
+    const [first] = rule.order;
+    return first === undefined || mapped.has(first) || first === rule.id ? {} : { [first]: String(index + 1) };
+  }
+
+  #set(row: Loaded, place: string, cell: Cell): void { if (cellAt(row, place) !== cellText(cell)) this.#setCell(row, place, cell); }
+
+  #setCell(row: Loaded, place: string, cell: Cell | NewRow): void {
+    const [first = '', second] = place.split('.');
+    const holder = second === undefined ? row : row.joins.get(first);
+    if (holder && (cell instanceof NewRow || cellText(holder.row[second ?? first]) !== cellText(cell))) this.#changes.edit(holder.table, holder.row)[second ?? first] = cell;
+  }
+
+  /** The columns that tie a row to the one above it. */
+  #links(rule: Related, owner: Owner): Cells {
+    return Object.fromEntries(Object.entries(rule.on).map(([here, there]): [string, Cell | NewRow] => [here, owner instanceof Begun ? this.#above(owner, there) : cellAt(owner, there)]));
+  }
+
+  /** The cell of a row that is being made which others point to. */
+  #above(owner: Begun, there: string): Cell | NewRow {
+    const [first = '', second] = there.split('.');
+    const [row, column] = second === undefined ? [owner.row, first] : [owner.joins.get(first) ?? owner.row, second];
+    return row.cells[column] ?? (row.table.counted === column ? row : null);
+  }
+
+  #remove(loaded: Loaded): void {
+    for (const set of loaded.sets.values()) for (const row of set) this.#remove(row);
+    this.#changes.remove(loaded.table, loaded.row);
+    for (const join of loaded.joins.values()) this.#remove(join);
+  }
+
+  /** A new row: what is given, what the layout says, and nothing where the server has a value of its own. */
+  #make(table: Table, given: Cells, create: Readonly<Record<string, string>>): NewRow {
+    const cells: Cells = {};
+    const now = this.#ground.now();
+    const uuid = randomUUID();
+    const standard = (name: string): string | undefined => {
+      if (name === 'now') return localTime(now);
+      if (name === 'now utc') return now.toISOString().slice(0, 19).replace('T', ' ');
+      if (name === 'uuid') return uuid;
+      if (name === 'author') return this.#ground.author();
+      return name === 'site' ? this.#ground.site() : undefined;
+    };
+    for (const column of table.columns.values()) {
+      const cell = given[column.name];
+      if (cell !== undefined) { cells[column.name] = cell; continue; }
+      const template = create[column.name];
+      if (template !== undefined) cells[column.name] = fill(template, (name) => standard(name) ?? plainText(given[name]));
+      else if (!column.nullable && !column.filled && column.name !== table.counted) cells[column.name] = column.storage === 'text' || column.storage === 'bytes' ? '' : '0';
+    }
+    return this.#changes.make(table, cells);
+  }
+}
+
+/** The id of the entry above in a tree. */
+function parentId(rule: ListRule, parent: Loaded | NewRow | undefined): Cell | NewRow {
+  if (parent instanceof NewRow) return parent;
+  return parent ? cellAt(parent, rule.id) : rule.tree?.root ?? null;
+}
+
+function plainText(cell: Cell | NewRow | undefined): string | undefined { return cell instanceof NewRow || cell === undefined ? undefined : cellText(cell); }
+
+function localTime(date: Date): string {
+  return new Date(date.getTime() - date.getTimezoneOffset() * 60_000).toISOString().slice(0, 19).replace('T', ' ');
+}
+
+/** The columns that a name fills: the template of names read backwards. */
+export function namesOf(rows: Rows, name: string): Record<string, Cell> {
+  const captures = capturing((rows.name ?? '').replace(/\{([^{}|]+)\|[^{}]*\}/g, '{$1}').replace(/\{(\w+)\.(\w+)\}/g, '{$1__$2}'))(name) ?? {};
+  const columns: Record<string, Cell> = {};
+  if (rows.pattern) columns[rows.pattern.column] = fill(rows.pattern.text, (one) => captures[one]);
+  for (const [key, text] of Object.entries(captures)) if (!rows.pattern?.text.includes(`{${key}}`)) columns[key.replace('__', '.')] = text;
+  return columns;
+}
+
+function fixed(condition: Rows['where'][string]): string[] {
+  return typeof condition === 'object' && !Array.isArray(condition) ? [] : [condition].flat().map(String);
+}
+
+function fixedCells(where: Rows['where']): Cells {
+  return Object.fromEntries(Object.entries(where).flatMap(([column, condition]) => { const texts = fixed(condition); return texts.length === 1 ? [[column, texts[0] as string]] : []; }));
+}
+
+function flatten(rule: ListRule, entries: readonly unknown[], member: string, above?: Value): { entry: Value; above: Value | undefined }[] {
+  return entries.flatMap((one) => {
+    const entry = mapOf(one, member);
+    const below = rule.tree && entry[rule.tree.member] !== undefined ? flatten(rule, listOf(entry[rule.tree.member], rule.tree.member), member, entry) : [];
+    return [{ entry, above }, ...below];
+  });
+}
+
+function splitOnce(place: string): [string, string] { const dot = place.indexOf('.'); return [place.slice(0, dot), place.slice(dot + 1)]; }
+
+function idText(entry: Value): string { const id = entry['id']; return typeof id === 'string' || typeof id === 'number' ? String(id) : ''; }
+
+function cellOf(value: unknown, at: string): Cell {
+  if (value === null || typeof value === 'string') return value;
+  if (typeof value === 'number' || typeof value === 'bigint') return String(value);
+  if (typeof value === 'boolean') return value ? '1' : '0';
+  throw new Refused(422, 'a column holds text, and this is a list or a map', at);
+}
+
+function mapOf(value: unknown, at: string): Value {
+  if (typeof value !== 'object' || value === null || Array.isArray(value)) throw new Refused(422, 'a map is expected', at);
+  return value as Value;
+}
+
+function listOf(value: unknown, at: string): unknown[] {
+  if (!Array.isArray(value)) throw new Refused(422, 'a list is expected', at);
+  return value;
+}

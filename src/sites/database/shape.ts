@@ -1,0 +1,102 @@
+import { Problem } from '../../core/problem.ts';
+import { shortKind } from '../../core/address.ts';
+import { KindDescription } from '../../core/kind.ts';
+import type { Engine, Table } from './engine.ts';
+import type { Layout, Rows } from './layout/schema.ts';
+import type { LoadedLayout } from './layout/load.ts';
+
+/** A kind with where its rows lie. */
+export interface KindRows { readonly description: KindDescription; readonly rows: Rows; readonly where: string }
+
+/** A layout fitted to one database: tables found, prefix known, shapes taken over. */
+export class Shape {
+  readonly layout: Layout;
+  readonly kinds: readonly KindRows[];
+  readonly prefix: string;
+  readonly tables: ReadonlyMap<string, Table>;
+
+  private constructor(layout: Layout, kinds: readonly KindRows[], prefix: string, tables: ReadonlyMap<string, Table>) {
+    this.layout = layout;
+    this.kinds = kinds;
+    this.prefix = prefix;
+    this.tables = tables;
+  }
+
+  /** Throws a usage problem that names the line of the layout where a table or column is missing. */
+  static async fit(engine: Engine, { layout, lines }: LoadedLayout, from: string): Promise<Shape> {
+    const known = await engine.known();
+    const prefix = prefixOf(layout, known);
+    if (prefix === undefined) {
+      throw new Problem('usage', `the layout ${layout.name} does not fit this database: it has no ${layout.recognise.map((one) => one.table).join(', ') || 'such tables'}`, { where: from, remedy: 'give the prefix of its tables (prefix:), or another layout (layout:); "pochette layout draft" writes a beginning' });
+    }
+    const filled = withPrefix(layout, prefix);
+    const tables = new Map<string, Table>();
+    const kinds = filled.kinds.filter((kind) => kind.rows).map((kind): KindRows => {
+      const { rows, ...description } = kind;
+      const where = lines.get(kind.id) ?? layout.name;
+      const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
+      if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
+      return { description: parsed.data, rows: shaped(filled, rows as Rows, where), where };
+    });
+    for (const [alias, { name, key }] of Object.entries(filled.tables)) {
+      const table = known.get(name);
+      if (table) tables.set(alias, key ? { ...table, key } : table);
+    }
+    for (const kind of kinds) checkTables(kind, tables, filled);
+    return new Shape(filled, kinds, prefix, tables);
+  }
+
+  table(alias: string): Table {
+    const table = this.tables.get(alias);
+    if (!table) throw new Problem('unreadable', `the table "${alias}" of the layout is not in this database`, { where: this.layout.name, remedy: `the layout calls it ${this.layout.tables[alias]?.name ?? 'nothing'}: "pochette layout check" says more` });
+    return table;
+  }
+}
+
+/** The prefix of the tables, where the layout says that there is one: tried on every table that ends like the first that it is recognised by. */
+export function prefixOf(layout: Layout, tables: ReadonlyMap<string, Table>): string | undefined {
+  const [first] = layout.recognise;
+  if (!first) return '';
+  const ending = first.table.replace('{prefix}', '');
+  const prefixes = first.table.includes('{prefix}') ? [...tables.keys()].filter((name) => name.endsWith(ending)).map((name) => name.slice(0, name.length - ending.length)) : [''];
+  return prefixes.sort((a, b) => a.length - b.length).find((prefix) => layout.recognise.every((one) => {
+    const table = tables.get(one.table.replace('{prefix}', prefix));
+    return table !== undefined && one.columns.every((column) => table.columns.has(column));
+  }));
+}
+
+function withPrefix(layout: Layout, prefix: string): Layout {
+  return JSON.parse(JSON.stringify(layout).replaceAll('{prefix}', JSON.stringify(prefix).slice(1, -1))) as Layout;
+}
+
+function shaped(layout: Layout, rows: Rows, where: string): Rows {
+  if (rows.shape === undefined) return rows;
+  const shape = layout.shapes[rows.shape];
+  if (!shape) throw new Problem('usage', `there is no shape "${rows.shape}"`, { where, remedy: `the shapes of the layout are ${Object.keys(layout.shapes).join(', ')}` });
+  const given = Object.fromEntries(Object.entries(rows).filter(([, value]) => value !== undefined && !(typeof value === 'object' && Object.keys(value).length === 0) && value !== false));
+  return { ...shape, ...given, where: { ...shape.where, ...rows.where }, value: { ...shape.value, ...rows.value }, create: { ...shape.create, ...rows.create } };
+}
+
+function checkTables(kind: KindRows, tables: ReadonlyMap<string, Table>, layout: Layout): void {
+  const complain = (what: string, remedy: string): never => { throw new Problem('usage', `the kind ${kind.description.id}: ${what}`, { where: kind.where, remedy }); };
+  const visit = (alias: string | undefined, columns: readonly string[]): void => {
+    const table = tables.get(alias ?? '');
+    if (!table) { complain(alias === undefined ? 'it does not say from which table' : `the table ${layout.tables[alias]?.name ?? alias} is not in the database`, 'mend the layout, or leave the kind out'); return; }
+    const missing = columns.find((column) => !table.columns.has(column));
+    if (missing !== undefined) complain(`the table ${table.name} has no column ${missing}`, `its columns are ${[...table.columns.keys()].join(', ')}`);
+  };
+  const { rows } = kind;
+  visit(rows.from, [...Object.keys(rows.where), ...[rows.id, rows.pattern?.column, rows.group?.column, rows.group?.value, rows.inside?.column, rows.status?.column, rows.parent].filter((one) => one !== undefined)]);
+  for (const join of Object.values(rows.joins)) visit(join.from, [...Object.keys(join.on), ...Object.keys(join.where)]);
+  const values = (value: Rows['value']): void => {
+    for (const spec of Object.values(value)) {
+      if (typeof spec === 'string') continue;
+      if ('fields' in spec) visit(spec.fields.from, [...Object.keys(spec.fields.on), spec.fields.key, spec.fields.value]);
+      if ('ids' in spec) visit(spec.ids.from, [...Object.keys(spec.ids.on)]);
+      if ('list' in spec) { visit(spec.list.from, [...Object.keys(spec.list.on), ...Object.keys(spec.list.where)]); values(spec.list.value); }
+    }
+  };
+  values(rows.value);
+  const table = tables.get(rows.from ?? '');
+  for (const spec of Object.values(rows.value)) if (typeof spec === 'string' && !spec.includes('.') && !table?.columns.has(spec)) complain(`the table ${table?.name ?? ''} has no column ${spec}`, `its columns are ${[...(table?.columns.keys() ?? [])].join(', ')}`);
+}

@@ -1,0 +1,54 @@
+import type { LocalId } from '../../core/siteindex.ts';
+import type { Changes } from './changes.ts';
+import type { Engine, Executor } from './engine.ts';
+import type { Library } from './library.ts';
+import type { Shape } from './shape.ts';
+
+/** An item as it lies in the database. */
+export interface Unit {
+  readonly id: LocalId;
+  readonly name: string;
+  readonly title: string;
+  readonly status: 'published' | 'draft';
+  readonly etag: string;
+  readonly size: number;
+  /** What a site has of it: columns, fields, lists. */
+  readonly value: Record<string, unknown>;
+  /** Its rows, or its portion of a row, exactly; opaque. */
+  readonly exact: unknown;
+  /** Keys of the rows that it describes, to find rows that two kinds describe. */
+  readonly claims: readonly string[];
+  /** The id of the row above it in a tree. */
+  readonly parent?: string | undefined;
+  /** It is there and cannot be read. */
+  readonly damaged?: string;
+  readonly fill: (name: string) => string | undefined;
+}
+
+/** What is made in a batch; the id is known when the batch has been written. */
+export interface Made { id(): LocalId }
+
+/** Where the items of one kind lie. Throws `Refused` where a value cannot be stored. */
+export interface Store {
+  all(at: Executor): AsyncIterable<Unit[]>;
+  some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]>;
+  create(name: string, status: 'published' | 'draft', value: Record<string, unknown>, changes: Changes): Promise<Made>;
+  update(unit: Unit, value: Record<string, unknown>, changes: Changes): Promise<void>;
+  remove(unit: Unit, changes: Changes): Promise<void>;
+  restore(exact: unknown, unit: Unit | undefined, changes: Changes): Promise<void>;
+}
+
+/** What every store works with. */
+export interface Ground { readonly engine: Engine; readonly shape: Shape; readonly site: () => string; readonly author: () => string; readonly library: Library | undefined; readonly now: () => Date }
+
+/** An operation that is answered with a refusal. */
+export class Refused extends Error {
+  readonly status: number;
+  readonly at: string;
+
+  constructor(status: number, message: string, at = '') {
+    super(message);
+    this.status = status;
+    this.at = at;
+  }
+}

@@ -1,0 +1,47 @@
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { freePort, type Server } from './servers.ts';
+
+const PACKAGE = '/usr/share/wordpress';
+const PARTS = fileURLToPath(new URL('../servers/cms/', import.meta.url));
+export const hasCms = existsSync(join(PACKAGE, 'wp-load.php')) && existsSync('/usr/bin/php');
+
+/** A site of the real CMS: its folder, its database, and PHP's built-in server before it. */
+export interface CmsSite {
+  readonly name: string; readonly folder: string; readonly address: string; readonly database: string; readonly uploads: string;
+  /** Runs PHP within the CMS; gives back what it prints. */
+  php(code: string): string;
+  page(path: string): Promise<{ status: number; text: string }>;
+  stop(): void;
+}
+
+export async function startCms(server: Server, folder: string, seed: 'dev' | 'live', prefix: string): Promise<CmsSite> {
+  const port = await freePort();
+  const [address, database] = [`http://127.0.0.1:${port}`, `cms_${seed}`];
+  mkdirSync(folder, { recursive: true });
+  execFileSync('cp', ['-rL', `${PACKAGE}/.`, folder]);
+  for (const part of ['wp-config.php', 'wp-content']) rmSync(join(folder, part), { recursive: true, force: true });
+  for (const part of ['plugins', 'themes']) cpSync(join(PARTS, part), join(folder, 'wp-content', part), { recursive: true });
+  const uploads = join(folder, 'wp-content', 'uploads');
+  mkdirSync(uploads, { recursive: true });
+  writeFileSync(join(folder, 'wp-config.php'), `<?php
+define('DB_NAME', '${database}'); define('DB_USER', 'pochette'); define('DB_PASSWORD', 'ferry-7'); define('DB_HOST', '127.0.0.1:${server.port}');
+define('DB_CHARSET', 'utf8mb4'); define('DB_COLLATE', ''); define('DISABLE_WP_CRON', true); define('AUTOMATIC_UPDATER_DISABLED', true); define('WP_HTTP_BLOCK_EXTERNAL', true);
+$table_prefix = '${prefix}';
+if (!defined('ABSPATH')) define('ABSPATH', __DIR__ . '/');
+require_once ABSPATH . 'wp-settings.php';
+`);
+  server.run(`create database ${database} character set utf8mb4`);
+  for (const script of ['install.php', 'fill.php']) execFileSync('php', [join(PARTS, script), folder, seed, address], { stdio: ['ignore', 'ignore', 'inherit'] });
+  const child: ChildProcess = spawn('php', ['-S', `127.0.0.1:${port}`, '-t', folder, join(PARTS, 'router.php')], { stdio: 'ignore', env: { ...process.env, PHP_CLI_SERVER_WORKERS: '2' } });
+  const site: CmsSite = {
+    name: seed, folder, address, database, uploads,
+    php: (code) => execFileSync('php', ['-r', `$_SERVER['HTTP_HOST']='127.0.0.1:${port}';$_SERVER['REQUEST_URI']='/';require '${folder}/wp-load.php';${code}`], { encoding: 'utf8' }),
+    async page(path) { const answer = await fetch(address + path, { redirect: 'follow' }); return { status: answer.status, text: await answer.text() }; },
+    stop() { child.kill('SIGKILL'); },
+  };
+  for (let tries = 0; tries < 100; tries++) { try { await site.page('/'); break; } catch { await new Promise((settle) => { setTimeout(settle, 100); }); } }
+  return site;
+}

@@ -1,0 +1,5 @@
+<?php
+/*
+Plugin Name: Harbour Desk
+Version: 3.2.1
+*/
