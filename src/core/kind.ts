@@ -84,8 +84,8 @@ export type ReferenceRule = z.output<typeof ReferenceRule>;
 export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id';
 
 /** A kind with its paths read, ready for use. `short` is what addresses are written with. */
-/** Says of a way whether its last name is one that a rule means. */
-export type Named = ((way: readonly (string | number)[]) => boolean) | undefined;
+/** Says of a way whether its last name is one that a rule means; directly below the top the name of the item counts too. */
+export type Named = ((way: readonly (string | number)[], item: string) => boolean) | undefined;
 
 export interface Kind {
   readonly description: KindDescription;
@@ -123,10 +123,10 @@ function naming(patterns: readonly string[] | undefined): Named {
   const like = (pattern: string): RegExp => new RegExp(`^${pattern.split('*').map((piece) => piece.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*')}$`, 'is');
   const wanted = patterns.filter((one) => !one.startsWith('!')).map(like);
   const unwanted = patterns.filter((one) => one.startsWith('!')).map((one) => like(one.slice(1)));
-  return (way) => {
+  return (way, item) => {
     const names = way.filter((step) => typeof step === 'string');
     const [last = '', above = ''] = [names.at(-1), names.at(-2)];
-    const fits = (one: RegExp): boolean => one.test(last) || one.test(`${above}.${last}`);
+    const fits = (one: RegExp): boolean => one.test(last) || one.test(`${above}.${last}`) || (way.length === 1 && one.test(item));
     return wanted.some(fits) && !unwanted.some(fits);
   };
 }

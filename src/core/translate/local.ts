@@ -36,9 +36,9 @@ export class Importer {
    * The local value that makes an item equal to its portable form inside its coverage. `existing` is the value that the site has now:
    * outside the coverage it stays, and so do site-bound, secret and volatile values and the ids of belongings.
    */
-  local(kind: Kind, portable: { value: Json; covers: Coverage }, existing?: unknown): Localised {
+  local(kind: Kind, portable: { value: Json; covers: Coverage; address?: Address }, existing?: unknown): Localised {
     const source = readNotation(portable.value);
-    const tree = existing === undefined ? source : merge(kind, source, portable.covers, this.#exporter.separated(kind, existing));
+    const tree = existing === undefined ? source : merge(kind, source, portable.covers, this.#exporter.separated(kind, existing, portable.address === undefined ? '' : parseAddress(portable.address).name));
     const missing: Missing[] = [];
     const keyed = keyedLists(kind, tree);
     return { value: plainOf(this.#resolve(tree, [], keyed, missing)), missing };

@@ -44,22 +44,23 @@ export class Exporter {
     this.#texts = new TextReader(index);
   }
 
-  portable(kind: Kind, local: unknown): Portable {
+  /** `item`: the name of the item, which some rules ask for. */
+  portable(kind: Kind, local: unknown, item = ''): Portable {
     const leftOut: LeftOut[] = [];
-    const root = this.#decoded(kind, local, leftOut);
-    const { root: tree, kept, keyed } = separate(kind, root);
+    const root = this.#decoded(kind, local, leftOut, item);
+    const { root: tree, kept, keyed } = separate(kind, root, item);
     return { text: canonicalNotation(tree), ...findings(kind, tree, keyed), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut };
   }
 
   /** The value as a tree, with what stays on the site taken out and named; `whole` is the same with everything in its place. */
-  separated(kind: Kind, local: unknown): Separated {
-    const root = this.#decoded(kind, local, []);
+  separated(kind: Kind, local: unknown, item = ''): Separated {
+    const root = this.#decoded(kind, local, [], item);
     const whole = cloneNode(root);
-    const { kept } = separate(kind, root);
+    const { kept } = separate(kind, root, item);
     return { root, kept, whole };
   }
 
-  #decoded(kind: Kind, local: unknown, leftOut: LeftOut[]): Node {
+  #decoded(kind: Kind, local: unknown, leftOut: LeftOut[], item: string): Node {
     // One holder above the root, so that a rule for the whole value is like any other.
     const holder: Node = [admit(local, leftOut)];
     const set = (match: Match, node: Node): void => {
@@ -78,15 +79,15 @@ export class Exporter {
         }
       }
     }
-    this.#refer(kind, holder, set);
+    this.#refer(kind, holder, set, item);
     holder[0] = this.#readTexts(holder[0], leftOut);
     return holder[0];
   }
 
-  #refer(kind: Kind, holder: Node[], set: (match: Match, node: Node) => void): void {
+  #refer(kind: Kind, holder: Node[], set: (match: Match, node: Node) => void, item: string): void {
     for (const rule of kind.references) {
       for (const match of matches(holder[0], rule.at)) {
-        if (rule.fits?.(match.way) === false) continue;
+        if (rule.fits?.(match.way, item) === false) continue;
         if (rule.when && childOf(match.parent, rule.when.field) !== rule.when.is) continue;
         const from = rule.kindFrom && childOf(match.parent, rule.kindFrom.field);
         const kinds = rule.kindFrom ? [(typeof from === 'string' && Object.hasOwn(rule.kindFrom.map, from) ? rule.kindFrom.map[from] : undefined) ?? []].flat() : rule.kinds;
@@ -161,13 +162,13 @@ export class Exporter {
 }
 
 /** Takes site-bound, secret and volatile values and local ids of belongings out of a tree. */
-function separate(kind: Kind, root: Node): { root: Node; kept: Kept[]; keyed: KeyedLists } {
+function separate(kind: Kind, root: Node, item: string): { root: Node; kept: Kept[]; keyed: KeyedLists } {
   const keyed = keyedLists(kind, root);
   const kept: Kept[] = [];
   const taken: Match[] = [];
   for (const rule of kind.withheld) {
     for (const match of matches(root, rule.at)) {
-      if (match.way.length === 0 || Array.isArray(unwrap(match.parent)) || rule.fits?.(match.way) === false) continue;
+      if (match.way.length === 0 || Array.isArray(unwrap(match.parent)) || rule.fits?.(match.way, item) === false) continue;
       kept.push({ names: namesAlong(root, match.way, keyed), node: match.node, why: rule.why });
       taken.push(match);
     }

@@ -51,7 +51,7 @@ function prepared(pool: Pool): MysqlPool {
   const ready = new WeakSet();
   const wrapped = (connection: PoolConnection) => ({
     query: (text: string, parameters: readonly unknown[], callback: Callback) => {
-      if (/^insert/i.test(text) && parameters.length < 60_000) connection.execute(text, parameters as never, callback);
+      if (/^insert/i.test(text) && !text.includes(' returning ') && parameters.length < 60_000) connection.execute(text, parameters as never, callback);
       else connection.query(text, parameters as never, callback);
     },
     release: () => { connection.release(); },
