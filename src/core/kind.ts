@@ -95,6 +95,7 @@ export interface Kind {
   readonly references: readonly (ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named })[];
   readonly files: readonly Path[];
   readonly keyed: readonly { at: Path; key: string }[];
+  readonly belongings: readonly { at: Path; id: string }[];
   readonly withheld: readonly { at: Path; why: Withholding; fits: Named }[];
   readonly parts: ReadonlyMap<string, { title: string; paths: readonly Path[]; needs: readonly string[] }>;
   readonly titleAt: Path | undefined;
@@ -109,6 +110,7 @@ export function compileKind(description: KindDescription): Kind {
     references: description.references.map((rule) => ({ ...rule, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named) })),
     files: description.files.map(parsePath),
     keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),
+    belongings: description.belongings.map((rule) => ({ at: parsePath(rule.path), id: rule.id })),
     withheld: [
       ...withheld(description.siteBound, 'site-bound'), ...withheld(description.secret, 'secret'), ...withheld(description.volatile, 'volatile'),
       ...withheld(description.belongings.map((rule) => memberPath(rule.path, rule.id)), 'own-id'),

@@ -6,6 +6,7 @@ import { matches } from '../path.ts';
 import type { SiteIndex } from '../siteindex.ts';
 import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type TextPiece } from '../tree.ts';
 import { keyName } from '../tokens.ts';
+import { keepOwnIds } from './align.ts';
 import { encode } from './codecs.ts';
 import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
 import { readNotation } from './notation.ts';
@@ -110,7 +111,8 @@ function merge(kind: Kind, source: Node, covers: Coverage, target: Separated): N
     tree = cloneNode(target.root);
     overlayParts(kind, source, tree, covers);
   }
-  for (const kept of target.kept) put(kind, tree, kept.names, kept.node, target.root);
+  for (const kept of target.kept) if (kept.why !== 'own-id') put(kind, tree, kept.names, kept.node, target.root);
+  keepOwnIds(kind, tree, target.whole);
   return followOrder(tree, target.whole);
 }
 

@@ -55,9 +55,10 @@ export class InsideStore implements Store {
     const units: InsideUnit[] = [];
     for (const row of await this.#holders(at, lock)) {
       const container = containerOf(unpacked(cellText(row[this.#inside.column]), this.#inside.codec), this.#inside.path);
-      const records = childrenOf(container).filter(([key, node]) => !this.#inside.except.includes(key) && (this.#pointers === undefined || Array.isArray(node) || node instanceof Entries));
+      const all = childrenOf(container);
+      const records = all.filter(([key, node]) => !this.#inside.except.includes(key) && (this.#pointers === undefined || Array.isArray(node) || node instanceof Entries));
       await this.#pointers?.load(records.map(([, node]) => node), at, lock);
-      records.forEach(([key, node], position) => { units.push(this.#unit(row, key, node, position)); });
+      for (const child of records) units.push(this.#unit(row, child[0], child[1], all.indexOf(child)));
     }
     return units;
   }

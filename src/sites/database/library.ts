@@ -40,10 +40,10 @@ export class Library {
     return digest;
   }
 
-  find(digest: string): { path: string; type: string; bytes: number } | undefined {
+  find(digest: string): { path: string; type: string; bytes: number; waiting: boolean } | undefined {
     const path = this.#paths.get(digest);
     const full = path === undefined ? join(this.#folder, WAITING, digest) : this.#inside(path);
-    return full !== undefined && existsSync(full) ? { path: full, type: typeOf(path ?? ''), bytes: statSync(full).size } : undefined;
+    return full !== undefined && existsSync(full) ? { path: full, type: typeOf(path ?? ''), bytes: statSync(full).size, waiting: path === undefined } : undefined;
   }
 
   read(digest: string): { type: string; bytes: Buffer } | undefined {
@@ -69,10 +69,10 @@ export class Library {
       const source = this.find(file);
       if (!source) throw new Refused(409, `the file for ${path} was not sent`, 'files');
       mkdirSync(dirname(full), { recursive: true });
-      copyFileSync(source.path, `${full}.${file.slice(0, 8)}`);
-      renameSync(`${full}.${file.slice(0, 8)}`, full);
+      if (source.waiting) renameSync(source.path, full);
+      else copyFileSync(source.path, full);
       this.#paths.set(file, path);
-      this.#undo.push(() => { rmSync(full, { force: true }); });
+      this.#undo.push(() => { mkdirSync(join(this.#folder, WAITING), { recursive: true }); renameSync(full, join(this.#folder, WAITING, file)); this.#paths.delete(file); });
     }
   }
 
