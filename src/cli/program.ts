@@ -1,5 +1,5 @@
 import { isProblem, Problem, type ProblemCode } from '../core/problem.ts';
-import { Workspace } from '../jobs/workspace.ts';
+import { Workspace, type Notice } from '../jobs/workspace.ts';
 import type { Call, CommandRun } from './context.ts';
 import { Printer } from './output/printer.ts';
 import { progressBar } from './output/progress.ts';
@@ -29,7 +29,7 @@ export async function run(call: Call): Promise<number> {
   const color = call.options['color'] !== false && !call.environment['NO_COLOR'] && (call.stdout.isTTY || call.environment['FORCE_COLOR'] === '1') && !json;
   const progress = progressBar(call.stderr, !json && !quiet);
   const config = call.options['config'];
-  const workspace = new Workspace({ folder: call.folder, config: typeof config === 'string' ? config : undefined, onProgress: progress.onProgress });
+  const workspace = new Workspace({ folder: call.folder, config: typeof config === 'string' ? config : undefined, onProgress: progress.onProgress, onNotice: (notice) => { if (!json && !quiet) printNotice(new Printer(call.stderr, color), notice); } });
   try {
     const command = await (COMMANDS[call.verb] as () => Promise<{ run: CommandRun }>)();
     return await command.run({ call, words: call.words, options: call.options, workspace, out: new Printer(call.stdout, color), json, quiet });
@@ -39,6 +39,11 @@ export async function run(call: Call): Promise<number> {
   } finally {
     progress.stop();
   }
+}
+
+function printNotice(out: Printer, notice: Notice): void {
+  if (notice.notice === 'site') { out.line(out.note('Note: '), notice.site, ': ', notice.what); return; }
+  out.line(out.note('Note: '), `${notice.verb} ${notice.run} on ${notice.site} by ${notice.by}, begun ${notice.started.slice(0, 16).replace('T', ' ')} UTC, has not ended: it is under way, or it was cut off. "pochette undo ${notice.site} ${notice.run}" brings ${notice.site} back.`);
 }
 
 /** What happened, where, and what to do next. */

@@ -70,7 +70,7 @@ export const KindDescription = z.strictObject({
   codecs: z.array(CodecRule).default([]).describe('applied in this order; later paths lead through what earlier ones decoded'),
   files: z.array(path).default([]).describe('places that hold the SHA-256 of a media file, in hexadecimal'),
   keyed: z.array(z.strictObject({ path, key: z.string() })).default([]).describe('lists whose entries go by a key'),
-  siteBound: z.array(path).default([]),
+  siteBound: places.default([]),
   secret: places.default([]),
   volatile: z.array(path).default([]),
   requires: z.array(RequirementRule).default([]),

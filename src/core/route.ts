@@ -55,7 +55,9 @@ export type FollowUp =
   | { readonly followUp: 'link-missing'; readonly item: Address; readonly at: string; readonly to: Address }
   | { readonly followUp: 'left-empty'; readonly item: Address; readonly at: string; readonly to: string }
   | { readonly followUp: 'enter-secret'; readonly item: Address; readonly at: string }
-  | { readonly followUp: 'set-own'; readonly item: Address; readonly at: string };
+  | { readonly followUp: 'set-own'; readonly item: Address; readonly at: string }
+  /** Something about the whole site that no item stands for. */
+  | { readonly followUp: 'by-hand'; readonly what: string };
 
 /** The ordered list of what an import will do. */
 export interface Route {

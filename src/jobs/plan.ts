@@ -117,6 +117,7 @@ class Draft {
   async finish(): Promise<Pick<Plan, 'route' | 'rows' | 'counts'>> {
     const files = await this.#files();
     if (this.#planned.length > 0 && !this.#target.facts.rights.includes('write')) this.#blocks.push({ block: 'read-only' });
+    if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
     const unmet = checkRequirements(this.#requirements.list(), this.#target.facts, this.#target.kinds);
     const blocks = [...unmet.map((one): Block => ({ block: 'requirement', unmet: one })), ...this.#blocks];
     const steps: Step[] = planSteps(this.#planned, files);

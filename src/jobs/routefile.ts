@@ -73,5 +73,5 @@ function narrow(plan: Plan, kept: ReadonlySet<string>, fresh: ReadonlyMap<string
   const removed = items.flatMap((item) => item.needs.filter((need) => fresh.get(need)?.do === 'create' && !kept.has(need)).map((to) => ({ block: 'missing' as const, item: item.address, at: '', to })));
   const steps: Step[] = planSteps(items, files);
   const concerns = (block: Block): boolean => block.block === 'read-only' || (block.block === 'requirement' ? block.unmet.requirement.neededBy.some((one) => kept.has(one)) : kept.has(block.item));
-  return { steps, blocks: [...plan.route.blocks.filter(concerns), ...removed], followUps: plan.route.followUps.filter((one) => kept.has(one.item)) };
+  return { steps, blocks: [...plan.route.blocks.filter(concerns), ...removed], followUps: plan.route.followUps.filter((one) => one.followUp === 'by-hand' || kept.has(one.item)) };
 }

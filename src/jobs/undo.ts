@@ -94,7 +94,7 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
     await target.connector.renewCaches();
     unequal = notBack(await currentIndex(target), plan);
     workspace.records.restoreBase(run.run, run.fromSite, run.toSite);
-    await target.connector.changeLedger({ forget: [...plan.remove] });
+    await target.connector.changeLedger({ forget: [...plan.remove], run: { run: run.run, verb: run.verb, by: run.by, from: run.from, started: run.started, state: 'undone', items: run.created + run.updated + run.deleted } });
     await execution.finish();
   } catch (error) {
     return await execution.takeBack(error);

@@ -14,14 +14,22 @@ import type { Source } from './sources/source.ts';
 export interface Progress { readonly phase: string; readonly done: number; readonly total: number }
 export type OnProgress = (progress: Progress) => void;
 
+/** Something that is no fault and that a person should know. */
+export type Notice =
+  | { readonly notice: 'unfinished'; readonly site: string; readonly run: string; readonly verb: string; readonly by: string; readonly started: string }
+  | { readonly notice: 'site'; readonly site: string; readonly what: string };
+
 /** What every job works with: configuration, records, clock, and the way to open sites and files. */
 export class Workspace {
   readonly #configPath: string | undefined;
   #loaded: LoadedConfig | undefined;
   readonly now: () => Date;
   readonly onProgress: OnProgress;
+  /** Called with what a person should know besides the result. */
+  readonly onNotice: (notice: Notice) => void;
 
-  constructor(options: { folder: string; config?: string | undefined; now?: () => Date; onProgress?: OnProgress }) {
+  constructor(options: { folder: string; config?: string | undefined; now?: () => Date; onProgress?: OnProgress; onNotice?: (notice: Notice) => void }) {
+    this.onNotice = options.onNotice ?? (() => undefined);
     this.#configPath = options.config ?? findConfig(options.folder);
     this.now = options.now ?? (() => new Date());
     this.onProgress = options.onProgress ?? (() => undefined);
@@ -67,7 +75,12 @@ export class Workspace {
   async openSite(name: string): Promise<SiteSource> {
     const connector = await this.connector(name);
     const { SiteSource } = await import('./sources/site.ts');
-    try { return await SiteSource.open(connector, (site) => this.records.memory(site)); } catch (error) { await connector.close(); throw error; }
+    try {
+      const source = await SiteSource.open(connector, (site) => this.records.memory(site));
+      for (const run of source.unfinished) this.onNotice({ notice: 'unfinished', site: name, run: run.run, verb: run.verb, by: run.by, started: run.started });
+      for (const what of source.facts.notes ?? []) this.onNotice({ notice: 'site', site: name, what });
+      return source;
+    } catch (error) { await connector.close(); throw error; }
   }
 
   /** A word that looks like a path, or names a file that is there, is a file; every other is a configured site. */

@@ -41,12 +41,13 @@ export function blockText(block: Block): { what: string; remedy: string; items: 
     case 'lost': return { what: `refers to nothing: the id ${block.raw} is not on the source`, remedy: 'mend it on the source, or use --leave-missing', items: [placeOf(block.item, block.at)] };
     case 'part-of-nothing': return { what: 'only a part travels, and the target does not have the item', remedy: 'choose the whole item', items: [block.item] };
     case 'file-missing': return { what: `its file ${block.file.slice(0, 12)}… is not in the source`, remedy: 'export again with the file, or leave the item out', items: [block.item] };
-    case 'read-only': return { what: 'the token for the target may only read', remedy: 'use a token with the right to write', items: [] };
+    case 'read-only': return { what: 'the target may only be read with this token or user', remedy: 'use one with the right to write', items: [] };
   }
 }
 
 export function followUpText(one: FollowUp): string {
   switch (one.followUp) {
+    case 'by-hand': return one.what;
     case 'link-missing': return `make ${one.to} on the target: ${placeOf(one.item, one.at)} links to it`;
     case 'left-empty': return `fill ${placeOf(one.item, one.at)}: ${one.to} was missing and it was left empty`;
     case 'enter-secret': return `enter ${placeOf(one.item, one.at)}: secrets do not travel`;
@@ -107,13 +108,26 @@ function isLong(text: string): boolean {
   return text.includes('\n') || text.length > 90;
 }
 
-/** Values as a person reads them: a reference is the address it points to. */
+/** Values as a person reads them: a reference is the address it points to, and what was packed is shown open. */
 function plain(value: Json): string {
   if (typeof value === 'string') return value === '' ? '(empty)' : value.startsWith('⟦') ? readable(value) : JSON.stringify(readable(value));
-  if (typeof value !== 'object' || value === null || Array.isArray(value)) return readable(JSON.stringify(value));
-  const packed = value['@json'] ?? value['@list'];
-  if (packed !== undefined) return plain(packed);
-  return typeof value['@ref'] === 'string' ? value['@ref'] : readable(JSON.stringify(value));
+  const open = opened(value);
+  return typeof open === 'string' ? open : readable(JSON.stringify(open));
+}
+
+const PACKINGS = ['@json', '@list', '@php', '@base64', '@digits', '@boolean'];
+
+/** A value without the notation around it. It is for the eye only: it cannot be read back. */
+function opened(value: Json): Json {
+  if (Array.isArray(value)) return value.map(opened);
+  if (typeof value !== 'object' || value === null) return value;
+  const packed = PACKINGS.map((tag) => value[tag]).find((body) => body !== undefined);
+  if (packed !== undefined) return opened(packed);
+  if (typeof value['@ref'] === 'string') return `[${value['@ref']}]`;
+  const exact = value['@float'] ?? value['@number'] ?? value['@enum'];
+  if (typeof exact === 'string') return exact;
+  const pairs = Array.isArray(value['@ordered']) ? (value['@ordered'] as [string, Json][]) : Object.entries(value);
+  return Object.fromEntries(pairs.map(([key, one]) => [key, opened(one)]));
 }
 
 /** Tokens in short: `⟦site⟧⟦path page:fares⟧` → `[page:fares]`. */

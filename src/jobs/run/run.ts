@@ -5,7 +5,7 @@ import { isProblem, Problem } from '../../core/problem.ts';
 import { itemKey, type SiteIndex } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, Operation } from '../../sites/connector.ts';
 import type { RunRecord } from '../records/folder.ts';
-import { readIndex, type SiteSource } from '../sources/site.ts';
+import { readIndex, unfinishedRuns, type SiteSource } from '../sources/site.ts';
 import type { Workspace } from '../workspace.ts';
 import { Journal, readJournal } from './journal.ts';
 import { reverseOperations } from './reverse.ts';
@@ -49,6 +49,7 @@ export class Run {
     const run = workspace.newRunId();
     const lock = { owner: workspace.you, run, seconds: LOCK_SECONDS };
     await target.connector.lock(lock);
+    await refuseUnfinished(workspace, target, wish.undoes);
     const execution = new Run(workspace, target, {
       run, ...wish, to: target.label, toSite: target.facts.site.id, by: workspace.you, started: workspace.now().toISOString(), state: 'running', created: 0, updated: 0, deleted: 0, files: 0,
     });
@@ -149,6 +150,17 @@ export class Run {
     const { run, verb, by, from, started, created, updated, deleted } = this.record;
     return { run, verb, by, from, started, state, items: created + updated + deleted };
   }
+}
+
+/** Under the lock nobody else can be at work: what has begun and not ended was cut off, and has to be taken back first. */
+async function refuseUnfinished(workspace: Workspace, target: SiteSource, undoes: string | undefined): Promise<void> {
+  const { label, facts } = target;
+  const told = unfinishedRuns(await target.connector.ledger()).map((run) => run.run);
+  const local = workspace.records.runs().filter((run) => run.toSite === facts.site.id && run.undoneBy === undefined && (run.state === 'running' || run.state === 'failed')).map((run) => run.run);
+  const run = [...told, ...local].find((one) => one !== undoes);
+  if (run === undefined) return;
+  await target.connector.unlock();
+  throw new Problem('interrupted', `run ${run} on ${label} was cut off before it had ended`, { where: target.connector.url, remedy: `bring ${label} back first: pochette undo ${label} ${run}` });
 }
 
 export function currentIndex({ connector, facts, kinds }: SiteSource): Promise<SiteIndex> {

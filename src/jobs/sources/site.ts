@@ -9,7 +9,7 @@ import type { SourceRow } from '../../core/source.ts';
 import { Problem } from '../../core/problem.ts';
 import { Exporter } from '../../core/translate/portable.ts';
 import type { IndexedRow } from '../../pochette/indexedrow.ts';
-import type { Connector } from '../../sites/connector.ts';
+import type { Connector, Ledger, LedgerRun } from '../../sites/connector.ts';
 import type { Remembered, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Source } from './source.ts';
 
@@ -34,8 +34,12 @@ export class SiteSource implements Source {
   /** Items met while reading whose value is not safe to carry; they are passed over. */
   readonly refused: Absent[] = [];
 
-  private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, memory: RowMemory | undefined) {
-    this.#memory = memory;
+  /** Runs on it that have begun and not ended, as its ledger has them. */
+  readonly unfinished: readonly LedgerRun[];
+
+  private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, more: { memory: RowMemory | undefined; unfinished: readonly LedgerRun[] }) {
+    this.#memory = more.memory;
+    this.unfinished = more.unfinished;
     this.connector = connector;
     this.facts = facts;
     this.kinds = kinds;
@@ -44,10 +48,10 @@ export class SiteSource implements Source {
   }
 
   static async open(connector: Connector, memoryOf?: (site: string) => RowMemory): Promise<SiteSource> {
-    const [facts, kindList] = await Promise.all([connector.facts(), connector.kinds()]);
+    const [facts, kindList, ledger] = await Promise.all([connector.facts(), connector.kinds(), connector.ledger()]);
     const kinds = compileKinds(kindList, connector.name);
     const index = await readIndex(connector, facts, kinds);
-    return new SiteSource(connector, facts, kinds, index, memoryOf?.(facts.site.id));
+    return new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), unfinished: unfinishedRuns(ledger) });
   }
 
   get label(): string { return this.connector.name; }
@@ -166,6 +170,9 @@ export async function readIndex(connector: Connector, facts: Facts, kinds: Kinds
   for await (const row of connector.index()) index.add(row);
   return index;
 }
+
+/** Runs that are under way, or were cut off. */
+export function unfinishedRuns(ledger: Ledger): LedgerRun[] { return ledger.runs.filter((run) => run.state === 'running' || run.state === 'failed'); }
 
 function withoutValue(row: SourceRow): SourceRow {
   const { text: _text, ...rest } = row;

@@ -14,7 +14,7 @@ $dev = $seed === 'dev';
 for ($i = 0; $i < ($dev ? 40 : 7); $i++) wp_delete_post(wp_insert_post(['post_title' => "gone $i", 'post_status' => 'publish']), true);
 
 function entry(string $type, string $name, string $title, array $more = [], array $fields = []): int {
-  $id = wp_insert_post(wp_slash(['post_type' => $type, 'post_name' => $name, 'post_title' => $title, 'post_status' => 'publish'] + $more), true);
+  $id = wp_insert_post(wp_slash($more + ['post_type' => $type, 'post_name' => $name, 'post_title' => $title, 'post_status' => 'publish']), true);
   if (is_wp_error($id)) throw new Exception($id->get_error_message());
   foreach ($fields as $key => $value) add_post_meta($id, $key, wp_slash($value));
   return $id;
