@@ -11,6 +11,8 @@ export interface Call {
   readonly stdin: NodeJS.ReadStream;
   readonly stdout: NodeJS.WriteStream;
   readonly stderr: NodeJS.WriteStream;
+  /** Tells when the program is asked to end. */
+  readonly signals: NodeJS.EventEmitter;
 }
 /** What every command gets. A command returns its exit code. */
 export interface Context {

@@ -31,6 +31,10 @@ const VERBS: readonly Verb[] = [
   { name: 'verify', args: '<from> <to> [selectors...]', says: 'is everything there and equal, and do the pages answer', options: CHOICES.slice(1) },
   { name: 'history', args: '[site]', says: 'imports, undos and exports, newest first' },
   { name: 'undo', args: '<site> [run]', says: 'bring a site back to the state before an import', options: [new Option('--even-if-changed', 'lose what was changed since'), ...CONSENT] },
+  {
+    name: 'serve', args: '<site>', says: 'offer a site of this machine, such as one in a database, over the site protocol',
+    options: [new Option('--token <where>', 'the token that the other side must give: env:NAME or file:PATH').makeOptionMandatory(), new Option('--writable', 'allow writing; else it is for reading only'), new Option('--port <number>', 'port (8427)'), new Option('--host <address>', 'address to listen on (127.0.0.1); any other needs --cert and --key'), new Option('--cert <file>', 'TLS certificate, PEM'), new Option('--key <file>', 'its private key, PEM')],
+  },
   { name: 'demo', args: '', says: 'the whole job on simulated sites', options: [new Option('--stay', 'leave the sites running until Ctrl-C'), new Option('--in <folder>', 'where to write pochette.yaml and the sites')] },
 ];
 
@@ -44,7 +48,7 @@ function commandLine(settle: (code: number) => void): Command {
       const { run } = await import('./program.ts');
       settle(await run({
         verb: verb.name, words: command.args, options: command.opts(), folder: process.cwd(), environment: process.env,
-        stdin: process.stdin, stdout: process.stdout, stderr: process.stderr,
+        stdin: process.stdin, stdout: process.stdout, stderr: process.stderr, signals: process,
       }));
     });
   }

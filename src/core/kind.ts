@@ -70,6 +70,7 @@ export const KindDescription = z.strictObject({
   codecs: z.array(CodecRule).default([]).describe('applied in this order; later paths lead through what earlier ones decoded'),
   files: z.array(path).default([]).describe('places that hold the SHA-256 of a media file, in hexadecimal'),
   keyed: z.array(z.strictObject({ path, key: z.string() })).default([]).describe('lists whose entries go by a key'),
+  unordered: z.array(path).default([]).describe('lists whose order means nothing'),
   siteBound: places.default([]),
   secret: places.default([]),
   volatile: z.array(path).default([]),
@@ -96,6 +97,7 @@ export interface Kind {
   readonly files: readonly Path[];
   readonly keyed: readonly { at: Path; key: string }[];
   readonly belongings: readonly { at: Path; id: string }[];
+  readonly unordered: readonly Path[];
   readonly withheld: readonly { at: Path; why: Withholding; fits: Named }[];
   readonly parts: ReadonlyMap<string, { title: string; paths: readonly Path[]; needs: readonly string[] }>;
   readonly titleAt: Path | undefined;
@@ -110,6 +112,7 @@ export function compileKind(description: KindDescription): Kind {
     references: description.references.map((rule) => ({ ...rule, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named) })),
     files: description.files.map(parsePath),
     keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),
+    unordered: description.unordered.map(parsePath),
     belongings: description.belongings.map((rule) => ({ at: parsePath(rule.path), id: rule.id })),
     withheld: [
       ...withheld(description.siteBound, 'site-bound'), ...withheld(description.secret, 'secret'), ...withheld(description.volatile, 'volatile'),

@@ -68,20 +68,24 @@ function lineOf(document: ReturnType<typeof parseDocument>, path: readonly strin
   return 1;
 }
 
-/** The token or password itself, from the environment or a file beside the configuration; undefined where none is configured. */
-export function readSecret(what: 'token' | 'password', name: string, site: SiteConfig, configPath: string): string | undefined {
+/** The token or password of a site; undefined where none is configured. */
+export function siteSecret(what: 'token' | 'password', name: string, site: SiteConfig, configPath: string): string | undefined {
   const written = site[what];
-  if (written === undefined) return undefined;
+  return written === undefined ? undefined : readSecret(`the ${what} of ${name}`, written, dirname(configPath), `${configPath}, sites.${name}.${what}`);
+}
+
+/** What `env:NAME` or `file:PATH` stands for; paths count from `folder`. */
+export function readSecret(what: string, written: string, folder: string, where: string): string {
   const [way, ...rest] = written.split(':');
   const from = rest.join(':');
-  const where = `${configPath}, sites.${name}.${what}`;
   if (way === 'env') {
     const secret = process.env[from];
-    if (secret === undefined || secret === '') throw new Problem('usage', `the ${what} of ${name} is missing: the environment has no ${from}`, { where, remedy: `set ${from}, or use file:PATH` });
+    if (secret === undefined || secret === '') throw new Problem('usage', `${what} is missing: the environment has no ${from}`, { where, remedy: `set ${from}, or use file:PATH` });
     return secret;
   }
-  const path = resolve(dirname(configPath), from);
+  if (way !== 'file' || from === '') throw new Problem('usage', `${what} must be written env:NAME or file:PATH`, { where, remedy: 'so that it stands in no command and no configuration' });
+  const path = resolve(folder, from);
   try { return readFileSync(path, 'utf8').trim(); } catch (error) {
-    throw new Problem('usage', `the ${what} of ${name} is missing: ${path} cannot be read`, { where, remedy: `write the ${what} into that file, or use env:NAME`, cause: error });
+    throw new Problem('usage', `${what} is missing: ${path} cannot be read`, { where, remedy: `write it into that file, or use env:NAME`, cause: error });
   }
 }

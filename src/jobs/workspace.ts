@@ -1,11 +1,11 @@
 import { randomBytes } from 'node:crypto';
-import { existsSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { existsSync, readFileSync } from 'node:fs';
+import { dirname, join, resolve } from 'node:path';
 import { Problem } from '../core/problem.ts';
 import { nearest } from '../core/selector.ts';
 import type { Connector } from '../sites/connector.ts';
 import type { DatabaseSite } from '../sites/database/open.ts';
-import { findConfig, loadConfig, readSecret, type LoadedConfig, type SiteConfig } from './config.ts';
+import { findConfig, loadConfig, readSecret, siteSecret, type LoadedConfig, type SiteConfig } from './config.ts';
 import { RecordsFolder } from './records/folder.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Source } from './sources/source.ts';
@@ -57,19 +57,22 @@ export class Workspace {
     const site = this.site(name);
     const { path } = this.loaded;
     if (/^https?:/.test(site.url)) {
-      const token = readSecret('token', name, site, path);
+      const token = siteSecret('token', name, site, path);
       if (token === undefined) throw new Problem('usage', `the token of ${name} is missing`, { where: `${path}, sites.${name}`, remedy: 'add "token: env:NAME" or "token: file:PATH"' });
       const { HttpConnector } = await import('../sites/http/connector.ts');
-      return new HttpConnector(name, site.url, token);
+      return new HttpConnector(name, site.url, token, site.tls?.ca === undefined ? undefined : readFileSync(resolve(dirname(path), site.tls.ca), 'utf8'));
     }
     const { openDatabase } = await import('../sites/database/open.ts');
     return openDatabase(this.database(name));
   }
 
+  /** A secret that an option names; paths count from the folder of the configuration. */
+  secret(option: string, written: string): string { return readSecret(`the secret of ${option}`, written, dirname(this.loaded.path), option); }
+
   /** What the configuration says of a site in a database. */
   database(name: string): DatabaseSite {
     const site = this.site(name);
-    return { name, ...site, folder: dirname(this.loaded.path), password: readSecret('password', name, site, this.loaded.path) };
+    return { name, ...site, folder: dirname(this.loaded.path), password: siteSecret('password', name, site, this.loaded.path) };
   }
 
   async openSite(name: string): Promise<SiteSource> {

@@ -1,6 +1,7 @@
 import { bytesOfText, textOfBytes } from '../bytes.ts';
 import type { CodecRule } from '../kind.ts';
-import { Decoded, Entries, isPlainObject, type Node } from '../tree.ts';
+import { setOwn } from '../json.ts';
+import { Decoded, Entries, Exact, isPlainObject, type Node } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
 import { plainOf } from './plain.ts';
 import { readSerialised, writeSerialised } from './serialised.ts';
@@ -39,16 +40,37 @@ export function decode(node: Node, rule: CodecRule): Node | typeof DAMAGED {
   return typeof node === 'string' ? OPEN[rule.codec]?.(node, rule) ?? node : node;
 }
 
+/** Stands before a whole number that is larger than JavaScript's numbers reach, while JSON is read or written. */
+const BIG = '\ue000big ';
+/** Texts, and whole numbers of sixteen digits and more. */
+const JSON_TOKEN = /"(?:[^"\\]|\\.)*"|-?[1-9]\d{15,}(?![\d.eE])/g;
+
+/** As ASCII styles write it, too. */
+function withoutMarks(json: string): string { return json.replace(/"(?:\ue000|\\ue000)big (-?\d+)"/g, '$1'); }
+
+function unmarked(node: Node): Node {
+  if (typeof node === 'string') return node.startsWith(BIG) ? new Exact('number', `${node.slice(BIG.length)}n`) : node;
+  if (Array.isArray(node)) return node.map(unmarked);
+  if (!isPlainObject(node)) return node;
+  for (const [key, child] of Object.entries(node)) setOwn(node, key, unmarked(child));
+  return node;
+}
+
+function writeJson(body: Node): string {
+  return JSON.stringify(plainOf(body), (_key, value: unknown) => (typeof value === 'bigint' ? `${BIG}${value}` : value));
+}
+
 function openJson(text: string): Node {
   // A single number or word is more likely meant as text.
   if (!/^\s*[[{]/.test(text)) return text;
+  if (text.includes(BIG)) return text;
   let value: unknown;
-  try { value = JSON.parse(text); } catch { return text; }
+  try { value = JSON.parse(text.replace(JSON_TOKEN, (token) => (token.startsWith('"') ? token : `"${BIG}${token}"`))); } catch { return text; }
   const json = JSON.stringify(value);
-  const how = Object.keys(JSON_STYLES).find((style) => JSON_STYLES[style]?.(json) === text);
+  const how = Object.keys(JSON_STYLES).find((style) => withoutMarks(JSON_STYLES[style]?.(json) ?? '') === text);
   if (how === undefined) return text;
   const leftOut: LeftOut[] = [];
-  const body = admit(value, leftOut);
+  const body = unmarked(admit(value, leftOut));
   return leftOut.some((one) => one.why !== 'unsafe key') ? text : new Decoded('json', body, how);
 }
 
@@ -84,6 +106,6 @@ export function encode({ codec, how }: Decoded, body: Node): string {
     case 'base64': return bytesOfText(String(plainOf(body))).toString('base64');
     case 'digits': return String(plainOf(body));
     case 'boolean': return how.split('/')[body === true ? 0 : 1] ?? '';
-    case 'json': return (JSON_STYLES[how] ?? String)(JSON.stringify(plainOf(body)));
+    case 'json': return withoutMarks((JSON_STYLES[how] ?? String)(writeJson(body)));
   }
 }

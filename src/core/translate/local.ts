@@ -75,10 +75,11 @@ export class Importer {
     });
   }
 
-  #local(reference: Reference, lack: (to: Address) => void): number | string {
+  #local(reference: Reference, lack: (to: Address) => void): number | string | bigint {
     if (reference.to === undefined) return reference.raw;
     const found = reference.as === 'name' ? this.#index.nameOf(reference.to) : this.#index.idOf(reference.to);
-    if (found !== undefined) return reference.as === 'number' ? found : String(found);
+    // A number that JavaScript's numbers do not reach is still a number.
+    if (found !== undefined) return reference.as !== 'number' ? String(found) : typeof found === 'string' && /^\d+$/.test(found) ? BigInt(found) : found;
     lack(reference.to);
     return reference.as === 'number' ? 0 : '';
   }

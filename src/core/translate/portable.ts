@@ -1,9 +1,9 @@
 import type { Kind, ReferenceRule, Withholding } from '../kind.ts';
 import type { Address } from '../address.ts';
-import { setOwn } from '../json.ts';
+import { byCodeUnit, setOwn } from '../json.ts';
 import { matches, type Match } from '../path.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
-import { childOf, cloneNode, deleteChild, Decoded, Entries, isPlainObject, Reference, setChild, unwrap, type Key, type Node } from '../tree.ts';
+import { childOf, cloneNode, deleteChild, Decoded, Entries, Exact, isPlainObject, Reference, setChild, unwrap, type Key, type Node } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
 import { DAMAGED, decode } from './codecs.ts';
 import { keyedLists, namesAlong, pointerOf, walkSpecial, type KeyedLists } from './keyed.ts';
@@ -81,6 +81,7 @@ export class Exporter {
     }
     this.#refer(kind, holder, set, item);
     holder[0] = this.#readTexts(holder[0], leftOut);
+    for (const { node } of kind.unordered.flatMap((path) => matches(holder[0], path))) sortEntries(unwrap(node));
     return holder[0];
   }
 
@@ -103,6 +104,10 @@ export class Exporter {
     if (Array.isArray(node)) {
       node.forEach((entry, i) => { node[i] = this.#reference(entry, kinds, rule); });
       return node;
+    }
+    if (node instanceof Exact && /^[1-9]\d*n$/.test(node.text)) {
+      const to = this.#index.byId(kinds, node.text.slice(0, -1));
+      return to === undefined ? node : new Reference(to, 'number', node.text.slice(0, -1));
     }
     if ((typeof node !== 'string' && typeof node !== 'number') || node === '' || node === 0) return node;
     const found = this.#look(node, kinds, rule.by);
@@ -159,6 +164,13 @@ export class Exporter {
     }
     return spelled ? new Entries(Object.entries(node).map(([key, entry]) => [this.#texts.read(key), entry]), false) : node;
   }
+}
+
+/** One order for lists that have none, the same on every site. */
+function sortEntries(list: Node): void {
+  if (!Array.isArray(list)) return;
+  const order = new Map(list.map((entry) => [entry, canonicalNotation(entry)]));
+  list.sort((a, b) => byCodeUnit(order.get(a) ?? '', order.get(b) ?? ''));
 }
 
 /** Takes site-bound, secret and volatile values and local ids of belongings out of a tree. */

@@ -137,8 +137,7 @@ export class TextReader {
   /** Every whole number in a short text that is the id of such an item. */
   #idSpans(value: string, start: number, kind: string): Span[] {
     return [...value.matchAll(/\d+/g)].flatMap((found): Span[] => {
-      const id = Number(found[0]);
-      const address = String(id) === found[0] ? this.#index.byId([kind], localId(id)) : undefined;
+      const address = found[0].startsWith('0') ? undefined : this.#index.byId([kind], localId(found[0]));
       return address === undefined ? [] : [{ start: start + found.index, end: start + found.index + found[0].length, pieces: [{ token: 'id', address }] }];
     });
   }

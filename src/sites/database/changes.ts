@@ -1,7 +1,7 @@
 import { sql } from 'kysely';
 import { groupBy } from '../../core/json.ts';
 import { sameCell, cellText, type Cell, type Row } from './cells.ts';
-import type { Engine, Executor, Table } from './engine.ts';
+import type { Column, Engine, Executor, Table } from './engine.ts';
 import type { Layout } from './layout/schema.ts';
 
 /** A row that is being made; its key is known once it has been inserted. */
@@ -60,7 +60,7 @@ export class Changes {
     for (const [table, rows] of byTable([...this.#returned.values()])) await engine.put(table, rows, at);
     await this.#insert(engine, at);
     const changed = [...this.#kept.entries()].filter(([key]) => !this.#removed.has(key) && !this.#returned.has(key)).flatMap(([, { table, before, cells }]) => {
-      const row = settled(cells);
+      const row = settled(cells, table);
       return Object.keys(before).every((name) => sameCell(before[name], row[name])) ? [] : [{ table, row, before }];
     });
     for (const [table, rows] of byTable(changed)) await engine.put(table, rows, at);
@@ -77,7 +77,7 @@ export class Changes {
       open = open.filter((row) => !done.has(row));
       for (const rows of groupBy(ready, (row) => `${row.table.name} ${Object.keys(row.cells).join(' ')}`).values()) {
         const [{ table }] = rows as [NewRow];
-        const ids = await engine.insert(table, rows.map((row) => settled(row.cells)), at);
+        const ids = await engine.insert(table, rows.map((row) => settled(row.cells, table)), at);
         rows.forEach((row, i) => { row.id = ids[i] ?? cellText(settled(row.cells)[table.key[0] ?? '']); });
       }
     }
@@ -105,8 +105,14 @@ export function keyOf(table: Table, row: Row): string {
   return JSON.stringify([table.name, ...(table.key.length > 0 ? table.key.map((name) => cellText(row[name])) : Object.values(row))]);
 }
 
-function settled(cells: Cells): Row {
-  return Object.fromEntries(Object.entries(cells).map(([name, cell]): [string, Cell] => [name, cell instanceof NewRow ? cell.id ?? '' : cell]));
+function settled(cells: Cells, table?: Table): Row {
+  return Object.fromEntries(Object.entries(cells).map(([name, cell]): [string, Cell] => [name, cell instanceof NewRow ? cell.id ?? '' : fitting(cell, table?.columns.get(name))]));
+}
+
+/** A reference to nothing is an empty text; a column of numbers holds null or zero instead. */
+function fitting(cell: Cell, column: Column | undefined): Cell {
+  if (cell !== '' || (column?.storage !== 'integer' && column?.storage !== 'number')) return cell;
+  return column.nullable ? null : '0';
 }
 
 function byTable(rows: readonly { table: Table; row: Row }[]): [Table, Row[]][] {

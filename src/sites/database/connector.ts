@@ -1,5 +1,3 @@
-import { request as httpRequest } from 'node:http';
-import { request as httpsRequest } from 'node:https';
 import { sql } from 'kysely';
 import { makeAddress, shortKind } from '../../core/address.ts';
 import type { Facts } from '../../core/facts.ts';
@@ -7,6 +5,7 @@ import { byCodeUnit, groupBy } from '../../core/json.ts';
 import { Problem } from '../../core/problem.ts';
 import { itemKey, type IndexRow, type LocalId, type LocalItem } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, Ledger, LedgerChange, LockRequest, Operation } from '../connector.ts';
+import { pageStatus } from '../page.ts';
 import { Batch } from './batch.ts';
 import { conditions } from './condition.ts';
 import type { Engine, Executor } from './engine.ts';
@@ -253,14 +252,7 @@ export class DatabaseConnector implements Connector {
   }
 
   async pageStatus(path: string): Promise<number> {
-    const url = (await this.facts()).site.address + path;
-    const send = url.startsWith('https:') ? httpsRequest : httpRequest;
-    return new Promise((settle) => {
-      const request = send(url, { timeout: 20_000 }, (response) => { response.resume(); settle(response.statusCode ?? 0); });
-      request.on('timeout', () => { request.destroy(); });
-      request.on('error', () => { settle(0); });
-      request.end();
-    });
+    return pageStatus((await this.facts()).site.address + path);
   }
 
   async close(): Promise<void> {

@@ -135,7 +135,8 @@ function exactRows(loaded: Loaded, rule: Pick<KindRows['rows'], 'joins'>, shape:
 
 function withoutVolatile(exact: ExactRows, shape: Ground['shape']): unknown {
   return exact.map(([alias, row]) => {
-    const volatile = shape.layout.tables[alias]?.volatile ?? [];
+    const described = shape.layout.tables[alias];
+    const volatile = [...(described?.volatile ?? []), ...(described?.counts ?? []).map((rule) => rule.column)];
     return [alias, volatile.length === 0 ? row : Object.fromEntries(Object.entries(row).filter(([name]) => !volatile.includes(name)))];
   });
 }

@@ -36,7 +36,8 @@ export class Shape {
       const where = lines.get(kind.id) ?? layout.name;
       const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
       if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
-      return { description: parsed.data, rows: shaped(filled, rows as Rows, where), where };
+      const placed = shaped(filled, rows as Rows, where);
+      return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(placed)] }, rows: placed, where };
     });
     for (const [alias, { name, key }] of Object.entries(filled.tables)) {
       const table = known.get(name);
@@ -75,6 +76,11 @@ function shaped(layout: Layout, rows: Rows, where: string): Rows {
   if (!shape) throw new Problem('usage', `there is no shape "${rows.shape}"`, { where, remedy: `the shapes of the layout are ${Object.keys(layout.shapes).join(', ')}` });
   const given = Object.fromEntries(Object.entries(rows).filter(([, value]) => value !== undefined && !(typeof value === 'object' && Object.keys(value).length === 0) && value !== false));
   return { ...shape, ...given, where: { ...shape.where, ...rows.where }, value: { ...shape.value, ...rows.value }, create: { ...shape.create, ...rows.create } };
+}
+
+/** Links that no column puts in order. */
+function unorderedLists(rows: Rows): string[] {
+  return Object.entries(rows.value).flatMap(([member, spec]) => (typeof spec === 'object' && 'ids' in spec && spec.ids.order.length === 0 ? [`$.${member}`] : []));
 }
 
 function checkTables(kind: KindRows, tables: ReadonlyMap<string, Table>, layout: Layout): void {

@@ -3,7 +3,7 @@ import https from 'node:https';
 import { Problem } from '../../core/problem.ts';
 import { LOCK_HEADER, ProblemDocument } from '../../protocol/index.ts';
 
-export interface Request { method: 'GET' | 'HEAD' | 'POST' | 'PUT' | 'DELETE'; path: string; json?: unknown; bytes?: Buffer; type?: string; headers?: Record<string, string>; /** Safe to send again after a broken connection. */ repeatable?: boolean; anonymous?: boolean }
+export interface Request { method: 'GET' | 'HEAD' | 'POST' | 'PUT' | 'DELETE'; path: string; json?: unknown; bytes?: Buffer; type?: string; headers?: Record<string, string>; /** Safe to send again after a broken connection. */ repeatable?: boolean; }
 export interface Response { readonly statusCode: number; readonly headers: IncomingMessage['headers']; readonly body: IncomingMessage }
 
 const TRIES = 3;
@@ -25,14 +25,14 @@ export class Client {
   /** Requests made and bytes sent, for the records and for measuring. */
   readonly traffic = { requests: 0, bytes: 0 };
 
-  constructor(site: string, url: string, token: string) {
+  constructor(site: string, url: string, token: string, ca?: string) {
     const parsed = new URL(url);
     this.#site = site;
     this.#origin = parsed.origin;
     this.#base = parsed.pathname.replace(/\/$/, '');
     this.#token = token;
     const { Agent, request } = parsed.protocol === 'https:' ? https : http;
-    this.#agent = new Agent({ keepAlive: true, maxSockets: 4, timeout: TIMEOUT_MS });
+    this.#agent = new Agent({ keepAlive: true, maxSockets: 4, timeout: TIMEOUT_MS, ...(ca === undefined ? {} : { ca }) });
     this.#request = request;
   }
 
@@ -93,8 +93,7 @@ export class Client {
   }
 
   #once(request: Request): Promise<Response> {
-    const headers: Record<string, string> = { ...request.headers };
-    if (!request.anonymous) headers['authorization'] = `Bearer ${this.#token}`;
+    const headers: Record<string, string> = { ...request.headers, authorization: `Bearer ${this.#token}` };
     if (this.lockToken !== undefined) headers[LOCK_HEADER] = this.lockToken;
     if (request.json !== undefined) headers['content-type'] = 'application/json';
     if (request.bytes !== undefined) headers['content-type'] = request.type ?? 'application/octet-stream';

@@ -4,6 +4,7 @@ import { firstIssue } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
 import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LockRequest, type Operation } from '../../protocol/index.ts';
 import type { Connector } from '../connector.ts';
+import { pageStatus } from '../page.ts';
 import { Client, type Request } from './client.ts';
 
 /** How many items one read request asks for. */
@@ -15,11 +16,12 @@ export class HttpConnector implements Connector {
   readonly url: string;
   readonly #client: Client;
   #base: string | undefined;
+  #site: Promise<string> | undefined;
 
-  constructor(name: string, url: string, token: string) {
+  constructor(name: string, url: string, token: string, ca?: string) {
     this.name = name;
     this.url = url.replace(/\/+$/, '');
-    this.#client = new Client(name, this.url, token);
+    this.#client = new Client(name, this.url, token, ca);
   }
 
   get traffic() { return this.#client.traffic; }
@@ -71,9 +73,9 @@ export class HttpConnector implements Connector {
   async changeLedger(change: LedgerChange): Promise<void> { await this.#done({ method: 'POST', path: PATHS.ledger, json: change }); }
 
   async pageStatus(path: string): Promise<number> {
-    const response = await this.#client.send({ method: 'GET', path, repeatable: true, anonymous: true }, Array.from({ length: 200 }, (_, i) => 400 + i));
-    response.body.resume();
-    return response.statusCode;
+    // The protocol may be served at another address than the site itself.
+    this.#site ??= this.facts().then((facts) => facts.site.address.replace(/\/$/, ''));
+    return pageStatus(await this.#site + path);
   }
 
   close(): Promise<void> { this.#client.close(); return Promise.resolve(); }
