@@ -2,8 +2,8 @@ export default {
   testEnvironment: 'node',
   roots: ['<rootDir>/test'],
   testMatch: ['**/*.test.ts'],
-  extensionsToTreatAsEsm: ['.ts'],
-  transform: { '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' } }] },
+  extensionsToTreatAsEsm: ['.ts', '.yaml'],
+  transform: { '\\.yaml$': '<rootDir>/test/helpers/yamltext.cjs', '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' } }] },
   testTimeout: 60_000,
   maxWorkers: 2,
 };

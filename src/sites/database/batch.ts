@@ -90,7 +90,7 @@ export class Batch {
       if (operation.op === 'update') await store.update(unit, operation.value as Record<string, unknown>, changes);
       else if (operation.op === 'delete') await store.remove(unit, changes);
       else await store.restore(operation.record, unit, changes);
-      return { operation, status: 200, id };
+      return { operation, status: operation.op === 'delete' ? 204 : 200, id };
     } catch (error) {
       if (error instanceof Refused) throw new RefusedAt(operation.key, new Refused(error.status, error.message, `${operation.kind} ${operation.op === 'create' ? operation.name : operation.id}${error.at === '' ? '' : `, ${error.at}`}`));
       throw error;

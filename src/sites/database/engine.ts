@@ -208,15 +208,20 @@ function* pieces(rows: readonly Row[]): Generator<Row[]> {
   if (piece.length > 0) yield piece;
 }
 
+/** Lock files that this program holds. */
+const HELD = new Set<string>();
+
 function lockFile(path: string): (() => Promise<void>) | undefined {
   const take = (): boolean => { try { writeFileSync(path, String(process.pid), { flag: 'wx' }); return true; } catch { return false; } };
   if (!take()) {
     const holder = Number(readFileSync(path, 'utf8'));
-    if (holder !== process.pid && isRunning(holder)) return undefined;
+    // Our own number without a lock of ours is the number of a program that has ended.
+    if (holder === process.pid ? HELD.has(path) : isRunning(holder)) return undefined;
     rmSync(path, { force: true });
     if (!take()) return undefined;
   }
-  return () => { rmSync(path, { force: true }); return Promise.resolve(); };
+  HELD.add(path);
+  return () => { HELD.delete(path); rmSync(path, { force: true }); return Promise.resolve(); };
 }
 
 function isRunning(pid: number): boolean {
