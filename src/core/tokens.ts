@@ -77,6 +77,11 @@ export function keyName(key: Key): string {
   return key.to === undefined ? escapeText(String(key.raw)) : `⟦${key.as === 'name' ? 'name' : 'id'} ${key.to}⟧`;
 }
 
+/** The key of a map whose keys are local by now. */
+export function plainKey(key: Key): string {
+  return typeof key === 'string' ? key : keyName(key);
+}
+
 export function readKeyName(name: string): Key {
   const text = readText(name);
   if (typeof text === 'string') return text;

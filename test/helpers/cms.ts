@@ -2,11 +2,11 @@ import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { freePort, type Server } from './servers.ts';
+import { freePort, required, type Server } from './servers.ts';
 
 const PACKAGE = '/usr/share/wordpress';
 const PARTS = fileURLToPath(new URL('../servers/cms/', import.meta.url));
-export const hasCms = existsSync(join(PACKAGE, 'wp-load.php')) && existsSync('/usr/bin/php');
+export const hasCms = required('the CMS', existsSync(join(PACKAGE, 'wp-load.php')) && existsSync('/usr/bin/php'));
 
 /** A site of the real CMS: its folder, its database, and PHP's built-in server before it. */
 export interface CmsSite {

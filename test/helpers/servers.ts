@@ -8,8 +8,14 @@ import { join } from 'node:path';
 export interface Server { readonly sort: 'mysql' | 'postgres'; readonly port: number; readonly socket: string; readonly folder: string; run(text: string, database?: string): string; kill(): Promise<void>; restart(): Promise<void>; stop(): Promise<void> }
 
 const POSTGRES = ['/usr/lib/postgresql/15/bin', '/usr/lib/postgresql/16/bin', '/usr/lib/postgresql/17/bin', '/usr/bin'].find((folder) => existsSync(join(folder, 'initdb')));
-export const hasMariaDb = existsSync('/usr/sbin/mariadbd') && existsSync('/usr/bin/mariadb-install-db');
-export const hasPostgres = POSTGRES !== undefined;
+export const hasMariaDb = required('MariaDB', existsSync('/usr/sbin/mariadbd') && existsSync('/usr/bin/mariadb-install-db'));
+export const hasPostgres = required('PostgreSQL', POSTGRES !== undefined);
+
+/** Where the checks of a change run, a server that is not there is a failure and no reason to pass tests over. */
+export function required(what: string, there: boolean): boolean {
+  if (!there && process.env['POCHETTE_SERVERS'] === 'required') throw new Error(`${what} is not installed`);
+  return there;
+}
 
 export function freePort(): Promise<number> {
   return new Promise((settle) => { const server = createServer().listen(0, '127.0.0.1', () => { const { port } = server.address() as AddressInfo; server.close(() => { settle(port); }); }); });

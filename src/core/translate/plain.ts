@@ -1,4 +1,5 @@
 import { isObject, setOwn } from '../json.ts';
+import { plainKey, type Key } from '../tokens.ts';
 import { Entries, Exact, type Node } from '../tree.ts';
 import { release } from './admit.ts';
 
@@ -8,7 +9,7 @@ export function plainOf(node: Node): unknown {
   if (Array.isArray(node)) return node.map(plainOf);
   if (!isObject(node)) return node;
   const plain: Record<string, unknown> = {};
-  const pairs = node instanceof Entries ? node.pairs : Object.entries(node);
-  for (const [key, child] of pairs) setOwn(plain, String(key), plainOf(child as Node));
+  const pairs: [Key, Node][] = node instanceof Entries ? node.pairs : Object.entries(node);
+  for (const [key, child] of pairs) setOwn(plain, plainKey(key), plainOf(child));
   return plain;
 }

@@ -1,5 +1,6 @@
 import { bytesOfText, textOfBytes } from '../bytes.ts';
 import { MAX_DEPTH } from '../json.ts';
+import { plainKey } from '../tokens.ts';
 import { Entries, Exact, isPlainObject, type Node } from '../tree.ts';
 
 /*
@@ -159,7 +160,7 @@ class Writer {
     if (node instanceof Exact) return exact(node);
     if (Array.isArray(node)) return this.#members('a', node.map((entry, i) => [String(i), entry]), way, true);
     if (node instanceof Entries) {
-      const pairs = node.pairs.map(([key, value]): [string, Node] => [String(key), value]);
+      const pairs = node.pairs.map(([key, value]): [string, Node] => [plainKey(key), value]);
       return node.className === undefined ? this.#members('a', pairs, way, true) : this.#members(quoted('O', node.className), pairs, way, false);
     }
     if (isPlainObject(node)) return this.#members('a', Object.entries(node), way, true);

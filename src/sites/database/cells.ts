@@ -20,3 +20,8 @@ export function sameCell(a: Cell | undefined, b: Cell | undefined): boolean {
 export function etagOf(value: unknown): string {
   return `"${hash('sha256', JSON.stringify(value), 'hex').slice(0, 20)}"`;
 }
+
+/** What a driver gives for a value that is no bytes, as text. */
+export function driverText(value: unknown): string {
+  return typeof value === 'string' ? value : typeof value === 'number' || typeof value === 'bigint' || typeof value === 'boolean' ? String(value) : value instanceof Date ? value.toISOString() : JSON.stringify(value);
+}

@@ -170,7 +170,7 @@ export class Engine {
       this.#db.connection().execute(async (at) => {
         if (!await this.#own.takeLock(at, name)) { settle(undefined); return; }
         await new Promise<void>((free) => { settle(async () => { await this.#own.freeLock(at, name).catch(() => undefined); free(); }); });
-      }).catch((error: unknown) => { fail(this.problem(error) as Error); });
+      }).catch((error: unknown) => { const problem = this.problem(error); fail(problem instanceof Error ? problem : new Error(String(problem))); });
     });
   }
 

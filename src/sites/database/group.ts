@@ -1,7 +1,7 @@
 import { sql } from 'kysely';
 import { setOwn } from '../../core/json.ts';
 import type { LocalId } from '../../core/siteindex.ts';
-import { cellText, etagOf, type Row } from './cells.ts';
+import { cellText, driverText, etagOf, type Row } from './cells.ts';
 import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
@@ -78,7 +78,7 @@ export class GroupStore implements Store {
     const captures = capturing(this.#rows.name ?? '')(name) ?? {};
     for (const [member, text] of Object.entries(members)) {
       const row = there.get(member);
-      const cell = text === null ? null : String(text as string);
+      const cell = typeof text === 'string' ? text : text === null ? null : driverText(text);
       if (row) changes.edit(this.#table, row)[this.#group.value] = cell;
       else changes.make(this.#table, { ...Object.fromEntries(Object.entries(this.#rows.create).map(([column, template]) => [column, fill(template, () => '')])), [this.#group.column]: fill(this.#group.text, (one) => (one === 'member' ? member : captures[one])), [this.#group.value]: cell });
     }

@@ -1,7 +1,7 @@
 import { sql } from 'kysely';
 import { localId, type LocalId } from '../../core/siteindex.ts';
 import { matches, parsePath } from '../../core/path.ts';
-import { keyName } from '../../core/tokens.ts';
+import { keyName, plainKey } from '../../core/tokens.ts';
 import { childOf, Entries, isPlainObject, type Node } from '../../core/tree.ts';
 import { plainOf } from '../../core/translate/plain.ts';
 import { writeSerialised } from '../../core/translate/serialised.ts';
@@ -160,7 +160,7 @@ function withContainer(root: Node, path: string, container: Node): Node {
 
 function childrenOf(node: Node): [string, Node][] {
   if (Array.isArray(node)) return node.map((entry, i) => [String(i), entry]);
-  if (node instanceof Entries) return node.pairs.map(([key, value]) => [String(key), value]);
+  if (node instanceof Entries) return node.pairs.map(([key, value]) => [plainKey(key), value]);
   return isPlainObject(node) ? Object.entries(node) : [];
 }
 

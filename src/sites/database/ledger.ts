@@ -1,6 +1,7 @@
 import { sql } from 'kysely';
 import { Ledger, Origin, type Answer, type LedgerChange, type LedgerRun } from '../../protocol/index.ts';
 import { sha256 } from '../../core/canonical.ts';
+import { cellText } from './cells.ts';
 import type { Engine, Executor } from './engine.ts';
 
 /** Our own memory in the database of a site: a table of our own, of key and text. */
@@ -45,7 +46,7 @@ export class LedgerTable {
     const table = (await this.#engine.known()).get(this.name);
     if (!table) return new Map();
     const rows = await this.#engine.rows(table, sql`where ${this.#engine.oneOf(table, 'entry', keys.map((key) => `answer ${key}`))}`, at);
-    return new Map(rows.map((row) => { const answer = JSON.parse(String(row['content'] as string)) as Answer; return [answer.key, answer]; }));
+    return new Map(rows.map((row) => { const answer = JSON.parse(cellText(row['content'])) as Answer; return [answer.key, answer]; }));
   }
 
   async remember(answers: readonly Answer[], at: Executor): Promise<void> {
@@ -61,7 +62,7 @@ export class LedgerTable {
     const table = (await this.#engine.known()).get(this.name);
     if (!table) return [];
     const rows = await this.#engine.rows(table, sql`where ${sql.join(beginnings.map((one) => sql`entry like ${one + '%'}`), sql` or `)}`);
-    return rows.map((row) => [String(row['entry'] as string), String(row['content'] as string)]);
+    return rows.map((row) => [cellText(row['entry']), cellText(row['content'])]);
   }
 
   async #put(entries: readonly (readonly [string, string])[], at: Executor): Promise<void> {

@@ -1,4 +1,5 @@
 import { sql } from 'kysely';
+import { plainKey } from '../../core/tokens.ts';
 import { Entries, type Node } from '../../core/tree.ts';
 import { writeSerialised } from '../../core/translate/serialised.ts';
 import { plainOf } from '../../core/translate/plain.ts';
@@ -78,7 +79,7 @@ export class PointerRecords {
     const kept = new Set<string>();
     const pointers = value.map((entry: unknown) => {
       const { id, settings, ...captures } = entry as Record<string, unknown>;
-      const texts = Object.fromEntries(Object.entries(captures).map(([key, one]) => [key, String(one as string)]));
+      const texts = Object.fromEntries(Object.entries(captures).map(([key, one]) => [key, typeof one === 'string' ? one : '']));
       const reused = typeof id === 'string' && old.has(id) && !kept.has(id) && this.#holder(id) === this.#holder(fill(this.#rule.pattern, (name) => (name === this.#rule.number ? '0' : texts[name])));
       const pointer = reused ? id : this.#free(texts, changes);
       kept.add(pointer);
@@ -122,7 +123,8 @@ export class PointerRecords {
 
   /** Rows of sorts that no list of this site names yet, where something new may have to go. */
   async prepare(values: readonly unknown[], at: Executor): Promise<void> {
-    const names = values.flatMap((value) => (Array.isArray(value) ? value : [])).map((entry: unknown) => fill(this.#rule.pattern, (name) => (name === this.#rule.number ? '1' : String((entry as Record<string, unknown>)[name] ?? ''))));
+    const entries = values.flatMap((value): unknown[] => (Array.isArray(value) ? value : []));
+    const names = entries.map((entry) => fill(this.#rule.pattern, (name) => { const part = (entry as Record<string, unknown>)[name]; return name === this.#rule.number ? '1' : typeof part === 'string' ? part : ''; }));
     await this.load([names], at, false);
   }
 }
@@ -134,5 +136,5 @@ function textsOf(node: Node): string[] {
 
 function pairsOf(node: Node): [string, Node][] {
   if (Array.isArray(node)) return node.map((entry, i) => [String(i), entry]);
-  return node instanceof Entries ? node.pairs.map(([key, value]) => [String(key), value]) : typeof node === 'object' && node !== null ? Object.entries(node as Record<string, Node>) : [];
+  return node instanceof Entries ? node.pairs.map(([key, value]) => [plainKey(key), value]) : typeof node === 'object' && node !== null ? Object.entries(node as Record<string, Node>) : [];
 }

@@ -151,7 +151,7 @@ export class RowWriter {
 
   /** The row above, where a tree keeps it in an attribute row. */
   #attribute(rule: ListRule, holder: Begun, above: Cell | NewRow): void {
-    const [member = '', key = ''] = splitOnce(rule.tree?.parent ?? '');
+    const [member, key] = splitOnce(rule.tree?.parent ?? '');
     const spec = rule.value[member];
     if (typeof spec !== 'object' || !('fields' in spec)) return;
     this.#make(this.#ground.shape.table(spec.fields.from), { ...this.#links(spec.fields, holder), ...fixedCells(spec.fields.where), [spec.fields.key]: key, [spec.fields.value]: above }, {});

@@ -74,7 +74,7 @@ function shaped(layout: Layout, rows: Rows, where: string): Rows {
   if (rows.shape === undefined) return rows;
   const shape = layout.shapes[rows.shape];
   if (!shape) throw new Problem('usage', `there is no shape "${rows.shape}"`, { where, remedy: `the shapes of the layout are ${Object.keys(layout.shapes).join(', ')}` });
-  const given = Object.fromEntries(Object.entries(rows).filter(([, value]) => value !== undefined && !(typeof value === 'object' && Object.keys(value).length === 0) && value !== false));
+  const given = Object.fromEntries(Object.entries(rows).filter(([, value]) => !(typeof value === 'object' && Object.keys(value).length === 0) && value !== false));
   return { ...shape, ...given, where: { ...shape.where, ...rows.where }, value: { ...shape.value, ...rows.value }, create: { ...shape.create, ...rows.create } };
 }
 

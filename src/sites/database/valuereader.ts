@@ -31,7 +31,7 @@ export class ValueReader {
   }
 
   #entries(rule: ListRule, rows: readonly Loaded[]): unknown[] {
-    const entries = inOrder(rows, rule.order).map((row) => ({ row, entry: { id: localId(cellAt(row, rule.id) ?? ''), ...this.value(rule.value, row) } as Record<string, unknown> }));
+    const entries = inOrder(rows, rule.order).map((row): { row: Loaded; entry: Record<string, unknown> } => ({ row, entry: { id: localId(cellAt(row, rule.id) ?? ''), ...this.value(rule.value, row) } }));
     if (!rule.tree) return entries.map((one) => one.entry);
     const { parent, member, root } = rule.tree;
     const byId = new Map(entries.map((one) => [String(one.entry['id']), one.entry]));

@@ -1,7 +1,8 @@
 import { MysqlDialect, sql, type MysqlPool } from 'kysely';
 import type { Pool, PoolConnection, PoolOptions, TypeCastField } from 'mysql2';
 import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
-import type { Cell } from '../cells.ts';
+import { driverText, type Cell } from '../cells.ts';
+import { faultOf, MYSQL_FAULTS } from './faults.ts';
 import type { Column, Dialects, Executor, Storage, Table } from '../engine.ts';
 
 /** Results arrive as the bytes that are stored; a value that does not fit is refused; zero dates, which old sites are full of, are not. */
@@ -29,22 +30,11 @@ export async function mysql(options: PoolOptions): Promise<Dialects> {
     lockFile: undefined,
     mayCreate: async (db) => (await sql`select 1 from information_schema.user_privileges where privilege_type = 'CREATE' and replace(grantee, '''', '') = current_user() union select 1 from information_schema.schema_privileges where privilege_type = 'CREATE' and replace(grantee, '''', '') = current_user() and database() like table_schema`.execute(db)).rows.length > 0,
     isConflict: (error) => [1205, 1213, 1020].includes(errorNumber(error)),
-    explain,
+    explain: (error) => faultOf(MYSQL_FAULTS, error),
   };
 }
 
 function errorNumber(error: unknown): number { return Number((error as { errno?: unknown } | undefined)?.errno); }
-
-function explain(error: unknown): { what: string; remedy: string } | undefined {
-  const { code, message } = error as { code?: string; message?: string };
-  const number = errorNumber(error);
-  if (code === 'ECONNREFUSED' || code === 'ENOENT' || code === 'ETIMEDOUT' || code === 'ENOTFOUND') return { what: `no database server answers (${code})`, remedy: 'is it running, and are host, port or socket in pochette.yaml right?' };
-  if (number === 1045 || number === 1698) return { what: 'the database server refuses the user or the password', remedy: 'check user and password in pochette.yaml' };
-  if (number === 1044 || number === 1049) return { what: `the database is not there, or not for this user: ${message ?? ''}`, remedy: 'check the name of the database in the url' };
-  if (number === 1142 || number === 1143 || number === 1290) return { what: `the database user may not do this: ${message ?? ''}`, remedy: 'give the user the right, or use another one' };
-  if (code === 'PROTOCOL_CONNECTION_LOST' || code === 'ECONNRESET' || code === 'EPIPE' || number === 1053 || number === 1927 || /closed state/.test(message ?? '')) return { what: 'the database server broke off the connection', remedy: 'look whether the server is running, then try again' };
-  return undefined;
-}
 
 /** Inserts go as prepared statements, which is several times faster for many rows; what reads goes as text, which is exact for every type. */
 function prepared(pool: Pool): MysqlPool {
@@ -89,7 +79,7 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
   return found;
 }
 
-function textOf(value: unknown): string { return value === null || value === undefined ? '' : Buffer.isBuffer(value) ? value.toString('utf8') : String(value as string | number); }
+function textOf(value: unknown): string { return value === null || value === undefined ? '' : Buffer.isBuffer(value) ? value.toString('utf8') : driverText(value); }
 
 function storageOf(type: string): Storage {
   if (/int$|^int|^year/i.test(type)) return 'integer';
@@ -100,7 +90,7 @@ function storageOf(type: string): Storage {
 
 function decode(value: unknown): Cell {
   if (value === null || value === undefined) return null;
-  return value instanceof Uint8Array ? textOfBytes(value) : String(value as string | number);
+  return value instanceof Uint8Array ? textOfBytes(value) : driverText(value);
 }
 
 /** Text for a column in another character set goes as its bytes: what came out so must go in so. */

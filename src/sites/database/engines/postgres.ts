@@ -1,18 +1,19 @@
-import { PostgresDialect, sql, type PostgresPool } from 'kysely';
+import { PostgresDialect, sql } from 'kysely';
 import type { PoolConfig } from 'pg';
 import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
-import type { Cell } from '../cells.ts';
+import { driverText, type Cell } from '../cells.ts';
+import { faultOf, POSTGRES_FAULTS } from './faults.ts';
 import type { Column, Dialects, Executor, Storage, Table } from '../engine.ts';
 
 /** PostgreSQL. */
 export async function postgres(options: PoolConfig): Promise<Dialects> {
   const { default: pg } = await import('pg');
   // Every value as the text that the server writes: exact for numbers of any size, decimals and dates.
-  const pool = new pg.Pool({ ...options, max: 4, connectionTimeoutMillis: 10_000, types: { getTypeParser: () => (value: unknown) => value } as never });
+  const pool = new pg.Pool({ ...options, max: 4, connectionTimeoutMillis: 10_000, types: { getTypeParser: () => (value: unknown) => value } });
   // A connection that breaks while nobody uses it is replaced by the pool; the next statement says what is wrong.
   pool.on('error', () => undefined);
   return {
-    dialect: new PostgresDialect({ pool: pool as unknown as PostgresPool }),
+    dialect: new PostgresDialect({ pool: pool }),
     tables, decode, bind,
     select: (column) => sql`${sql.ref(column.name)}`,
     compare: (text) => text,
@@ -31,18 +32,8 @@ export async function postgres(options: PoolConfig): Promise<Dialects> {
     lockFile: undefined,
     mayCreate: async (db) => (await sql<{ may: unknown }>`select has_schema_privilege(current_schema(), 'CREATE') as may`.execute(db)).rows[0]?.may === 't',
     isConflict: (error) => ['40001', '40P01', '55P03'].includes((error as { code?: string } | undefined)?.code ?? ''),
-    explain,
+    explain: (error) => faultOf(POSTGRES_FAULTS, error),
   };
-}
-
-function explain(error: unknown): { what: string; remedy: string } | undefined {
-  const { code = '', message = '' } = error as { code?: string; message?: string };
-  if (['ECONNREFUSED', 'ENOENT', 'ETIMEDOUT', 'ENOTFOUND'].includes(code) || /timeout expired/.test(message)) return { what: `no database server answers (${code === '' ? 'time ran out' : code})`, remedy: 'is it running, and are host, port or socket in pochette.yaml right?' };
-  if (code === '28P01' || code === '28000') return { what: 'the database server refuses the user or the password', remedy: 'check user and password in pochette.yaml' };
-  if (code === '3D000') return { what: `the database is not there: ${message}`, remedy: 'check the name of the database in the url' };
-  if (code === '42501' || code === '25006') return { what: `the database user may not do this: ${message}`, remedy: 'give the user the right, or use another one' };
-  if (code.startsWith('57P') || code === 'ECONNRESET' || code === 'EPIPE' || /terminated|not queryable|closed/i.test(message)) return { what: 'the database server broke off the connection', remedy: 'look whether the server is running, then try again' };
-  return undefined;
 }
 
 interface ColumnRow { t: string; c: string; type: string; nullable: string; standard: string | null; identity: string; generated: string; k: string }
@@ -74,7 +65,7 @@ function storageOf(type: string): Storage {
 
 function decode(value: unknown, column: Column): Cell {
   if (value === null || value === undefined) return null;
-  const text = String(value as string);
+  const text = driverText(value);
   return column.storage === 'bytes' ? textOfBytes(Buffer.from(text.slice(2), 'hex')) : text;
 }
 

@@ -1,8 +1,9 @@
 import { existsSync } from 'node:fs';
-import { sql, SqliteDialect, type SqliteDatabase } from 'kysely';
+import { sql, SqliteDialect } from 'kysely';
 import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
 import { Problem } from '../../../core/problem.ts';
-import type { Cell } from '../cells.ts';
+import { driverText, type Cell } from '../cells.ts';
+import { faultOf, SQLITE_FAULTS } from './faults.ts';
 import type { Column, Dialects, Executor, Storage, Table } from '../engine.ts';
 
 /** SQLite, in a file. */
@@ -14,7 +15,7 @@ export async function sqlite(path: string): Promise<Dialects> {
     throw new Problem('unreachable', 'the database cannot be opened', { where: path, remedy: 'is it a SQLite database, and may you read it?', cause: error });
   }
   return {
-    dialect: new SqliteDialect({ database: database as unknown as SqliteDatabase }),
+    dialect: new SqliteDialect({ database: database }),
     tables, select, decode, bind,
     compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : text),
     forUpdate: sql``, longText: sql`text`, ownIds: sql``,
@@ -26,16 +27,8 @@ export async function sqlite(path: string): Promise<Dialects> {
     afterOwnIds: () => Promise.resolve(),
     takeLock: () => Promise.resolve(true), freeLock: () => Promise.resolve(), lockFile: `${path}-pochette-lock`, mayCreate: () => Promise.resolve(true),
     isConflict: (error) => /SQLITE_BUSY|database is locked/.test(String(error)),
-    explain: (error) => explain(error),
+    explain: (error) => faultOf(SQLITE_FAULTS, error),
   };
-}
-
-function explain(error: unknown): { what: string; remedy: string } | undefined {
-  const text = error instanceof Error ? error.message : '';
-  if (/readonly|read-only/i.test(text)) return { what: 'the database can only be read', remedy: 'give your user the right to write the file and its folder' };
-  if (/locked|busy/i.test(text)) return { what: 'another program is writing to the database', remedy: 'try again when it is done' };
-  if (/not a database|malformed|disk I\/O/i.test(text)) return { what: `the database cannot be read: ${text}`, remedy: 'is it a SQLite database, and is it whole?' };
-  return undefined;
 }
 
 async function tables(db: Executor): Promise<Map<string, Table>> {
@@ -70,7 +63,7 @@ function decode(value: unknown, { storage }: Column): Cell {
   if (value instanceof ArrayBuffer || value instanceof Uint8Array) return textOfBytes(new Uint8Array(value));
   if (typeof value === 'bigint') return storage === 'integer' || storage === 'other' ? String(value) : { as: 'integer', text: String(value) };
   if (typeof value === 'number') return { as: 'real', text: String(value) };
-  return { as: 'text', text: String(value) };
+  return { as: 'text', text: driverText(value) };
 }
 
 function bind(cell: Cell, { storage }: Column): unknown {

@@ -16,6 +16,7 @@ const where = z.record(z.string(), Condition).describe('column → value, list o
 const on = z.record(z.string(), column).describe('column here → column of the row above');
 const join = z.strictObject({ from: word, on, where: where.default({}), shared: z.boolean().default(false).describe('the row belongs to others too: it is not made or removed with this one') });
 const related = { from: word, on, where: where.default({}), joins: z.record(word, join).default({}) };
+interface Related { from: string; on: Record<string, string>; where: Record<string, Condition>; joins: Record<string, z.output<typeof join>> }
 const unpack = z.enum(['php', 'json']);
 
 export const Fields = z.strictObject({
@@ -33,8 +34,7 @@ const Pointers = z.strictObject({
   pattern: z.string().describe('how an entry names a record, such as {type}-{number}'), from: word, where: z.record(z.string(), z.string()), column, codec: unpack, number: word,
 });
 
-export type ListRule = z.output<typeof related_> & { id: string; order: string[]; value: Record<string, Spec>; tree?: Tree | undefined; create: Record<string, string> };
-const related_ = z.strictObject(related);
+export interface ListRule extends Related { id: string; order: string[]; value: Record<string, Spec>; tree?: Tree | undefined; create: Record<string, string> }
 export interface Tree { parent: string; member: string; root: string }
 export type Spec = string | { fields: Fields } | { list: ListRule } | { ids: z.output<typeof Ids> } | { files: z.output<typeof Files> } | { pointers: z.output<typeof Pointers> };
 

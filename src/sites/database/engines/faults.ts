@@ -1,0 +1,30 @@
+/** What went wrong with a server, in words, and what to do. */
+export interface Fault { readonly what: string; readonly remedy: string }
+interface Rule { readonly codes: readonly (string | number)[]; readonly text?: RegExp; readonly what: (message: string) => string; readonly remedy: string }
+
+const NETWORK: Rule = { codes: ['ECONNREFUSED', 'ENOENT', 'ETIMEDOUT', 'ENOTFOUND', 'EHOSTUNREACH'], text: /timeout expired/, what: () => 'no database server answers', remedy: 'is it running, and are host, port or socket in pochette.yaml right?' };
+const USER = { what: () => 'the database server refuses the user or the password', remedy: 'check user and password in pochette.yaml' };
+const DATABASE = { what: (message: string) => `the database is not there, or not for this user: ${message}`, remedy: 'check the name of the database in the url' };
+const RIGHT = { what: (message: string) => `the database user may not do this: ${message}`, remedy: 'give the user the right, or use another one' };
+const BROKEN = { what: () => 'the database server broke off the connection', remedy: 'look whether the server is running, then try again' };
+
+export const MYSQL_FAULTS: readonly Rule[] = [
+  NETWORK, { ...USER, codes: [1045, 1698] }, { ...DATABASE, codes: [1044, 1049] }, { ...RIGHT, codes: [1142, 1143, 1290, 1227] },
+  { ...BROKEN, codes: ['PROTOCOL_CONNECTION_LOST', 'ECONNRESET', 'EPIPE', 1053, 1927], text: /closed state|Connection lost/ },
+];
+export const POSTGRES_FAULTS: readonly Rule[] = [
+  NETWORK, { ...USER, codes: ['28P01', '28000'] }, { ...DATABASE, codes: ['3D000'] }, { ...RIGHT, codes: ['42501', '25006'] },
+  { ...BROKEN, codes: ['57P01', '57P02', '57P03', 'ECONNRESET', 'EPIPE'], text: /terminated|not queryable|Client has encountered|connection error/i },
+];
+export const SQLITE_FAULTS: readonly Rule[] = [
+  { codes: ['SQLITE_READONLY'], text: /readonly|read-only/i, what: () => 'the database can only be read', remedy: 'give your user the right to write the file and its folder' },
+  { codes: ['SQLITE_BUSY'], text: /database is locked/i, what: () => 'another program is writing to the database', remedy: 'try again when it is done' },
+  { codes: ['SQLITE_NOTADB', 'SQLITE_CORRUPT'], text: /not a database|malformed|disk I\/O/i, what: (message) => `the database cannot be read: ${message}`, remedy: 'is it a SQLite database, and is it whole?' },
+];
+
+/** The first rule that fits an error of a driver; undefined where none does. */
+export function faultOf(rules: readonly Rule[], error: unknown): Fault | undefined {
+  const { code, errno, message = '' } = error as { code?: string; errno?: number; message?: string };
+  const rule = rules.find((one) => (code !== undefined && one.codes.includes(code)) || (errno !== undefined && one.codes.includes(errno)) || one.text?.test(message) === true);
+  return rule && { what: rule.what(message), remedy: rule.remedy };
+}
