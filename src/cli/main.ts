@@ -31,6 +31,7 @@ const VERBS: readonly Verb[] = [
   { name: 'verify', args: '<from> <to> [selectors...]', says: 'is everything there and equal, and do the pages answer', options: CHOICES.slice(1) },
   { name: 'history', args: '[site]', says: 'imports, undos and exports, newest first' },
   { name: 'undo', args: '<site> [run]', says: 'bring a site back to the state before an import', options: [new Option('--even-if-changed', 'lose what was changed since'), ...CONSENT] },
+  { name: 'layout', args: '<action> <site>', says: 'check: what the layout of a database finds and what nothing describes; draft: write a beginning of one', options: [new Option('-o, --output <file>', 'where to write the draft; else it is printed')] },
   {
     name: 'serve', args: '<site>', says: 'offer a site of this machine, such as one in a database, over the site protocol',
     options: [new Option('--token <where>', 'the token that the other side must give: env:NAME or file:PATH').makeOptionMandatory(), new Option('--writable', 'allow writing; else it is for reading only'), new Option('--port <number>', 'port (8427)'), new Option('--host <address>', 'address to listen on (127.0.0.1); any other needs --cert and --key'), new Option('--cert <file>', 'TLS certificate, PEM'), new Option('--key <file>', 'its private key, PEM')],

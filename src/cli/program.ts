@@ -19,6 +19,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<{ run: CommandRun }>>> = {
   verify: () => import('./commands/verify.ts'),
   history: () => import('./commands/history.ts'),
   undo: () => import('./commands/undo.ts'),
+  layout: () => import('./commands/layout.ts'),
   serve: () => import('./commands/serve.ts'),
   demo: () => import('./commands/demo.ts'),
 };

@@ -63,7 +63,7 @@ describe('words and configuration', () => {
     await expectProblem(await bench.run('import', 'dev', 'live', '--yes'), 7, /This token is not known here/);
     writeFileSync(bench.path('readonly'), bench.site('live').readToken);
     writeFileSync(bench.path('pochette.yaml'), config.replace('file:live.token', 'file:readonly'));
-    await expectProblem(await bench.run('import', 'dev', 'live', '--yes'), 3, /may only read/);
+    await expectProblem(await bench.run('import', 'dev', 'live', '--yes'), 3, /may only be read/);
     expect((await bench.run('compare', 'dev', 'live')).code).toBe(1);
   });
   test('a guarded site without its name', async () => {

@@ -55,7 +55,7 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a site in %s', (sort) =
     expect(JSON.parse(ran.out)).toMatchObject({ created: 4, unequal: [] });
     const p = sort === 'sqlite' ? '' : 'qs_';
     const one = (text: string): string => live.run(text).trim();
-    expect(one(`select value from ${p}site_options where name = 'front'`)).toMatch(/"vessels":\[9007199254740993,9007199254740994\],"key":"secret-live","seats":12/);
+    expect(one(`select value from ${p}site_options where name = 'front'`)).toMatch(/"vessels":\[9007199254740993,9007199254740994\],"api_key":"secret-live","seats":12/);
     expect(one(`select r.label from ${p}board_rows r join ${p}vessels v on v.id = r.vessel_id join ${p}boards b on b.id = r.board_id where b.slug = 'front' and v.code = 'tern'`)).toBe('Night');
     expect(one(`select a.slug from ${p}boards a join ${p}boards b on b.parent_id = a.id where b.slug = 'pier'`)).toBe('quay');
     expect(one(`select state from ${p}boards where slug = 'pier'`)).toBe('draft');

@@ -26,7 +26,7 @@ kinds:
     rows: { from: options, where: { name: { not: [version, title, address], notLike: ['cache.*', 'tide.*'] } }, name: '{name}', value: { option: value } }
     codecs: [{ path: $.option, codec: json }]
     references: [{ path: $.option.front, to: board }, { path: '$.option.vessels[*]', to: vessel }]
-    secret: [$.option.key]
+    secret: [$.option.api_key]
   - id: tide-table/options
     rows: { from: options, where: { name: { not: tide.version } }, group: { column: name, text: 'tide.{member}', value: value }, name: tide }
     codecs: [{ path: $.members.shown, codec: boolean }, { path: $.members.days, codec: digits }, { path: $.members.boards, codec: list }]
@@ -85,7 +85,7 @@ create table ${p}tags (id ${ID[sort]}, name varchar(40) not null unique, colour 
 create table ${p}board_tags (board_id bigint not null, tag_id bigint not null, primary key (board_id, tag_id));
 create table ${p}visitors (id ${ID[sort]}, name varchar(50) not null, spent decimal(20,6) not null);
 insert into ${p}site_options values ('version','4.1.0'),('title','Skerrin Ferries ${site}'),('address','${address}'),('tide.version','2.0.0'),('cache.front','old'),
-  ('front','{"front":${board(1)},"vessels":[${vessel(1)},${vessel(2)}],"key":"secret-${site}","seats":${dev ? 12 : 9}}'),('tide.shown','${dev ? 'yes' : 'no'}'),('tide.days','${dev ? 7 : 5}'),('tide.boards','${board(1)},${board(2)}')${dev ? ",('tide.unit','metre')" : ''};
+  ('front','{"front":${board(1)},"vessels":[${vessel(1)},${vessel(2)}],"api_key":"secret-${site}","seats":${dev ? 12 : 9}}'),('tide.shown','${dev ? 'yes' : 'no'}'),('tide.days','${dev ? 7 : 5}'),('tide.boards','${board(1)},${board(2)}')${dev ? ",('tide.unit','metre')" : ''};
 insert into ${p}vessels (id,code,name,built,note,badge) values (${vessel(1)},'aend','Ænd — the first',1974.500,'${dev ? 'Long\\nnote' : 'Note'}',${HEX[sort]('00ff10')}),(${vessel(2)},'skua','Skua',1999.125,null,null)${dev ? `,(${vessel(3)},'tern','Tern',2026.000,'new',${HEX[sort]('c3a4e4')})` : ''};
 insert into ${p}tags (id,name,colour,uses) values (${board(1)},'weather','#aaa',${dev ? 2 : 1})${dev ? `,(${board(2)},'winter','#00f',1)` : ''};
 insert into ${p}boards (id,slug,title,body,parent_id,style,state,seen,changed) values

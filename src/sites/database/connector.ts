@@ -47,6 +47,7 @@ export class DatabaseConnector implements Connector {
 
   get traffic() { return { requests: this.#opened.engine.statements, bytes: this.#opened.engine.bytes }; }
   get shape(): Shape { return this.#opened.shape; }
+  get engine(): Engine { return this.#opened.engine; }
 
   facts(): Promise<Facts> {
     this.#facts ??= this.#readFacts();
@@ -109,6 +110,18 @@ export class DatabaseConnector implements Connector {
       this.#rememberPaths(kind, units);
     }
     return named(found).map((row) => this.#withUrl(row));
+  }
+
+  /** Keys of all rows that some kind describes, those that belong to an item included. */
+  async describedRows(): Promise<Set<string>> {
+    const claims = new Map<string, KindRows>();
+    const described = new Set<string>();
+    for (const kind of [...this.shape.kinds].sort((a, b) => Number(a.rows.rest) - Number(b.rows.rest))) {
+      for await (const units of this.#store(kind, (key) => kind.rows.rest && claims.has(key)).all(this.engine.db)) {
+        for (const unit of units) { claim(claims, kind, unit); for (const key of unit.rows()) described.add(key); }
+      }
+    }
+    return described;
   }
 
   #store(kind: KindRows, claimed?: (key: string) => boolean): Store {

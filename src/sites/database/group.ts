@@ -10,7 +10,7 @@ import type { Rows } from './layout/schema.ts';
 import type { KindRows } from './shape.ts';
 import { Refused, type Ground, type Made, type Store, type Unit } from './store.ts';
 
-interface GroupUnit extends Unit { readonly rows: ReadonlyMap<string, Row> }
+interface GroupUnit extends Unit { readonly members: ReadonlyMap<string, Row> }
 
 /** Items that are all rows of a key-value table whose keys begin alike: one row for each member. */
 export class GroupStore implements Store {
@@ -58,7 +58,7 @@ export class GroupStore implements Store {
     const exact = [...rows.values()];
     return {
       id: name, name, title: fill(this.#rows.title ?? name, (one) => captures[one]), status: 'published', etag: etagOf(exact), size: JSON.stringify(members).length,
-      value: { members }, exact, claims: exact.map((row) => keyOf(this.#table, row)), fill: (one) => captures[one], rows,
+      value: { members }, exact, claims: exact.map((row) => keyOf(this.#table, row)), rows: () => exact.map((row) => keyOf(this.#table, row)), fill: (one) => captures[one], members: rows,
     };
   }
 
@@ -68,7 +68,7 @@ export class GroupStore implements Store {
   }
 
   update(unit: Unit, value: Record<string, unknown>, changes: Changes): Promise<void> {
-    this.#write(unit.name, (unit as GroupUnit).rows, value, changes);
+    this.#write(unit.name, (unit as GroupUnit).members, value, changes);
     return Promise.resolve();
   }
 
@@ -86,7 +86,7 @@ export class GroupStore implements Store {
   }
 
   remove(unit: Unit, changes: Changes): Promise<void> {
-    for (const row of (unit as GroupUnit).rows.values()) changes.remove(this.#table, row);
+    for (const row of (unit as GroupUnit).members.values()) changes.remove(this.#table, row);
     return Promise.resolve();
   }
 

@@ -4,6 +4,8 @@ import { Kysely } from 'kysely';
 import { sha256 } from '../../core/canonical.ts';
 import { Problem } from '../../core/problem.ts';
 import { DatabaseConnector } from './connector.ts';
+import { guessTables } from './draft.ts';
+import { draftText } from './drafttext.ts';
 import { Engine, type Tables } from './engine.ts';
 import { mysql } from './engines/mysql.ts';
 import { postgres } from './engines/postgres.ts';
@@ -11,6 +13,8 @@ import { sqlite } from './engines/sqlite.ts';
 import { loadLayout, SHIPPED, type LoadedLayout } from './layout/load.ts';
 import { Library } from './library.ts';
 import { prefixOf, Shape } from './shape.ts';
+
+export { checkLayout } from './check.ts';
 
 /** What the configuration says of a site in a database. Paths count from `folder`. */
 export interface DatabaseSite {
@@ -40,14 +44,20 @@ export async function openDatabase(site: DatabaseSite): Promise<DatabaseConnecto
   }
 }
 
+/** Looks at a database and writes a commented beginning of a layout. */
+export async function draftLayout(site: DatabaseSite): Promise<string> {
+  const engine = await openEngine(site);
+  try { return draftText(site.name, await guessTables(engine)); } finally { await engine.destroy(); }
+}
+
 /** Connects without a layout. */
-export async function openEngine(site: DatabaseSite): Promise<Engine> {
+async function openEngine(site: DatabaseSite): Promise<Engine> {
   const own = await dialects(site);
   return new Engine(new Kysely<Tables>({ dialect: own.dialect }), own, shownUrl(site.url));
 }
 
 /** The layout that is configured; else the shipped one that recognises the database. */
-export async function fitted(engine: Engine, site: DatabaseSite): Promise<Shape> {
+async function fitted(engine: Engine, site: DatabaseSite): Promise<Shape> {
   if (site.layout !== undefined) return Shape.fit(engine, withPrefix(loadLayout(site.layout, site.folder), site.prefix), shownUrl(site.url));
   const tables = await engine.known();
   for (const name of Object.keys(SHIPPED)) {
@@ -79,4 +89,4 @@ function dialects(site: DatabaseSite) {
 }
 
 /** The url without its password. */
-export function shownUrl(url: string): string { return url.replace(/^(\w+:\/\/[^/@:]*):[^/@]*@/, '$1@'); }
+function shownUrl(url: string): string { return url.replace(/^(\w+:\/\/[^/@:]*):[^/@]*@/, '$1@'); }

@@ -77,7 +77,7 @@ export class PlainStore implements Store {
     return {
       id, name: name === '' ? String(id) : name, title: fill(rows.title ?? '{' + this.#id + '}', filling) || name || `${description.title} ${id}`, status,
       etag: etagOf(withoutVolatile(exact, this.#ground.shape)), size: sizeOf(exact), exact, loaded,
-      claims: [keyOf(this.#table, loaded.row)], parent: rows.parent === undefined ? undefined : cellText(loaded.row[rows.parent]), fill: filling,
+      claims: [keyOf(this.#table, loaded.row)], rows: () => rowsOf(exact).map(([alias, row]) => keyOf(this.#ground.shape.table(alias), row)), parent: rows.parent === undefined ? undefined : cellText(loaded.row[rows.parent]), fill: filling,
       get value() { return values.value(rows.value, loaded, files); },
       ...(files?.some((one) => one.file === undefined) ? { damaged: `its file ${files.find((one) => one.file === undefined)?.path ?? ''} is not in the media folder` } : {}),
     };

@@ -4,7 +4,7 @@ import { Entries, type Node } from '../../core/tree.ts';
 import { writeSerialised } from '../../core/translate/serialised.ts';
 import { plainOf } from '../../core/translate/plain.ts';
 import { cellText, type Row } from './cells.ts';
-import type { Changes } from './changes.ts';
+import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
 import type { Spec } from './layout/schema.ts';
@@ -53,6 +53,9 @@ export class PointerRecords {
     const [template = ''] = Object.values(this.#rule.where);
     return captures ? fill(template, (name) => captures[name]) : '';
   }
+
+  /** Keys of the rows that the records of a list lie in. */
+  rowKeys(list: Node): string[] { return [...new Set(textsOf(list).map((pointer) => this.#holder(pointer)))].flatMap((holder) => { const row = this.#rows.get(holder); return row ? [keyOf(this.#table, row)] : []; }); }
 
   records(list: Node): PointedRecord[] { return textsOf(list).map((pointer) => ({ pointer, text: this.#text(pointer) })); }
 

@@ -18,6 +18,8 @@ export interface Unit {
   readonly exact: unknown;
   /** Keys of the rows that it describes, to find rows that two kinds describe. */
   readonly claims: readonly string[];
+  /** Keys of all its rows. */
+  rows(): readonly string[];
   /** The id of the row above it in a tree. */
   readonly parent?: string | undefined;
   /** It is there and cannot be read. */

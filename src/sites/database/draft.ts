@@ -1,0 +1,92 @@
+import { sql } from 'kysely';
+import { cellText, type Row } from './cells.ts';
+import type { Engine, Table } from './engine.ts';
+import { unpacked } from './valuereader.ts';
+
+/** What a table seems to be for. */
+export type Guess =
+  | { readonly is: 'options'; readonly key: string; readonly value: string }
+  | { readonly is: 'fields'; readonly of: string; readonly by: string; readonly key: string; readonly value: string }
+  | { readonly is: 'links'; readonly ends: readonly { readonly column: string; readonly to: string }[] }
+  | { readonly is: 'records'; readonly type: string | undefined; readonly types: readonly string[]; readonly name: string | undefined; readonly title: string | undefined; readonly parent: string | undefined }
+  | { readonly is: 'unclear' };
+export interface TableGuess { readonly table: Table; readonly rows: number; readonly guess: Guess; /** Columns that hold ids of another table. */ readonly points: ReadonlyMap<string, string>; readonly samples: readonly Row[] }
+
+const SAMPLE = 300;
+const MANY_TYPES = 60;
+
+/** Looks at tables and some of their rows, and guesses what they are for. Reads only. */
+export async function guessTables(engine: Engine): Promise<TableGuess[]> {
+  const tables = [...(await engine.known()).values()].filter((table) => !table.name.endsWith('pochette_ledger'));
+  const samples = new Map<Table, Row[]>();
+  const ids = new Map<Table, Set<string>>();
+  const sizes = new Map<Table, number>();
+  for (const table of tables) {
+    samples.set(table, await engine.rows(table, sql`limit ${sql.lit(SAMPLE)}`));
+    const { rows } = await engine.run(sql`select count(*) as ${sql.ref('n')} from ${sql.table(table.name)}`);
+    sizes.set(table, Number(String(rows[0]?.['n'] as string)));
+    const [key] = table.key;
+    if (key !== undefined && table.key.length === 1 && table.columns.get(key)?.storage === 'integer') ids.set(table, new Set((await engine.run(sql`select ${sql.ref(key)} as ${sql.ref('id')} from ${sql.table(table.name)} limit 200000`)).rows.map((row) => String(row['id'] as string))));
+  }
+  return tables.map((table) => {
+    const rows = samples.get(table) ?? [];
+    const points = pointsOf(table, rows, ids);
+    return { table, rows: sizes.get(table) ?? 0, guess: guessOf(table, rows, points), points, samples: rows };
+  });
+}
+
+/** Columns whose values are all ids of one other table; of several tables the one whose name is in the column's. */
+function pointsOf(table: Table, rows: readonly Row[], ids: ReadonlyMap<Table, ReadonlySet<string>>): Map<string, string> {
+  const found = new Map<string, string>();
+  for (const column of table.columns.values()) {
+    if (column.storage !== 'integer' || (table.key.length === 1 && column.name === table.key[0])) continue;
+    const values = rows.map((row) => cellText(row[column.name])).filter((text) => text !== '' && text !== '0');
+    if (values.length === 0) continue;
+    const fits = [...ids].filter(([, known]) => values.every((value) => known.has(value))).map(([one]) => one);
+    const named = fits.filter((one) => likeName(column.name, one, table));
+    const [best] = named.sort((a, b) => b.name.length - a.name.length);
+    if (best) found.set(column.name, best.name);
+  }
+  return found;
+}
+
+/** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
+function likeName(column: string, other: Table, own: Table): boolean {
+  if (/parent|above/i.test(column)) return other === own;
+  if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
+  const stem = column.toLowerCase().replace(/_?ids?$/, '');
+  return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || (stem === 'object' && /entr|post|record/i.test(other.name)));
+}
+
+function guessOf(table: Table, rows: readonly Row[], points: ReadonlyMap<string, string>): Guess {
+  const columns = [...table.columns.values()];
+  const texts = columns.filter((column) => column.storage === 'text' || column.storage === 'bytes');
+  const key = texts.find((column) => /(^|_)(key|name|option)/i.test(column.name));
+  const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
+  const [owner] = [...points].filter(([column]) => column !== key?.name);
+  if (key && value && columns.length <= 6 && owner) return { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
+  if (key && value && columns.length <= 6 && distinct(rows, key.name) > rows.length * 0.9) return { is: 'options', key: key.name, value: value.name };
+  if (points.size >= 2 && columns.length <= 4 && texts.length === 0) return { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })) };
+  if (table.key.length !== 1) return { is: 'unclear' };
+  const type = texts.find((column) => /type|kind|taxonomy|section/i.test(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
+  const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
+  const name = texts.find((column) => /slug|code|(^|_)name$|handle|path/i.test(column.name) && rows.filter((row) => /^[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2);
+  const title = texts.find((column) => /title|label|(^|_)name$/i.test(column.name));
+  return { is: 'records', type: type?.name, types, name: name?.name, title: title?.name, parent: [...points].find(([column]) => /parent|above/i.test(column))?.[0] };
+}
+
+function distinct(rows: readonly Row[], column: string): number { return new Set(rows.map((row) => cellText(row[column]))).size; }
+
+/** How a text is packed, if most samples agree. */
+export function packingOf(texts: readonly string[]): 'php' | 'json' | 'html' | undefined {
+  const filled = texts.filter((text) => text !== '');
+  const most = (fits: (text: string) => boolean): boolean => filled.length > 0 && filled.filter(fits).length > filled.length / 2;
+  if (most((text) => /^[aO]:\d+:/.test(text) && unpacked(text, 'php') !== undefined)) return 'php';
+  if (most((text) => /^\s*[[{]/.test(text) && unpacked(text, 'json') !== undefined)) return 'json';
+  return most((text) => /<\/?[a-z][^>]*>/i.test(text)) ? 'html' : undefined;
+}
+
+export const SECRET = /secret|passw|token|api_?key|private_?key|licen[cs]e|salt/i;
+export const VOLATILE = /count|seen|views|visits|modified|changed|updated|last_|hits|uses/i;
+export const OWN = /sender|from_?email|admin_?e?mail|site_?title|blogname/i;
+export const MEDIA = /\.(png|jpe?g|gif|webp|svg|pdf)$/i;

@@ -1,0 +1,206 @@
+import { groupBy } from '../../core/json.ts';
+import { childrenOf, unwrap, type Node } from '../../core/tree.ts';
+import { cellText } from './cells.ts';
+import { MEDIA, OWN, packingOf, SECRET, VOLATILE, type Guess, type TableGuess } from './draft.ts';
+import { unpacked } from './valuereader.ts';
+
+type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
+const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
+
+/** Writes a commented beginning of a layout: everything in it is a guess that a person has to look at. */
+export function draftText(name: string, guesses: readonly TableGuess[]): string {
+  const draft = new Draft(guesses);
+  return [
+    '# A beginning, guessed from the tables and some of their rows. Look at every line: what is wrong here is wrong in every import.',
+    '# docs/layouts.md describes the keys; "pochette layout check" shows what this finds and what nothing describes.',
+    'format: 1', `name: ${word(name)}`, `title: ${word(name)}`,
+    ...draft.recognise(), ...draft.tables(), ...draft.facts(), 'kinds:', ...draft.kinds(), '',
+  ].join('\n');
+}
+
+class Draft {
+  readonly #all: readonly TableGuess[];
+  readonly #prefix: string;
+  readonly #aliases: ReadonlyMap<string, string>;
+
+  constructor(guesses: readonly TableGuess[]) {
+    this.#all = guesses;
+    this.#prefix = commonPrefix(guesses.map((one) => one.table.name));
+    this.#aliases = new Map(guesses.map((one) => [one.table.name, one.table.name.slice(this.#prefix.length)]));
+  }
+
+  #alias(table: string): string { return this.#aliases.get(table) ?? table; }
+
+  recognise(): string[] {
+    const [first] = [...this.#all].sort((a, b) => b.table.columns.size - a.table.columns.size);
+    return first ? ['# A database is taken for one of this shape where it has this table with these columns.', 'recognise:', `  - { table: '{prefix}${this.#alias(first.table.name)}', columns: [${[...first.table.columns.keys()].slice(0, 6).join(', ')}] }`] : [];
+  }
+
+  tables(): string[] {
+    return ['tables:', ...this.#all.map((one) => {
+      const volatile = [...one.table.columns.values()].filter((column) => VOLATILE.test(column.name) && one.guess.is === 'records').map((column) => column.name);
+      const note = `  # ${one.rows} rows: ${explained(one.guess)}`;
+      return `  ${this.#alias(one.table.name)}: { name: '{prefix}${this.#alias(one.table.name)}'${volatile.length > 0 ? `, volatile: [${volatile.join(', ')}]` : ''} }${note}`;
+    })];
+  }
+
+  facts(): string[] {
+    const lookup = (test: RegExp, value: RegExp): string | undefined => {
+      for (const one of this.#all.filter(is('options'))) {
+        const row = one.samples.find((sample) => test.test(cellText(sample[one.guess.key])) && value.test(cellText(sample[one.guess.value])));
+        if (row) return `{ from: ${this.#alias(one.table.name)}, where: { ${one.guess.key}: ${word(cellText(row[one.guess.key]))} }, value: ${one.guess.value} }`;
+      }
+      return undefined;
+    };
+    const [title, address, theme] = [lookup(/title|sitename|blogname/i, /\S/), lookup(/home|address|url/i, /^https?:\/\//), lookup(/^(stylesheet|theme)$/i, /\S/)];
+    return [
+      'facts:',
+      title === undefined ? '  # title: { from: …, where: { … }, value: … }' : `  title: ${title}`,
+      address === undefined ? '  # address: where the address of the site is kept; or "address:" of the site in pochette.yaml' : `  address: ${address}`,
+      ...(theme === undefined ? [] : [`  theme: { name: ${theme} }`]),
+    ];
+  }
+
+  kinds(): string[] { return [...this.#all.filter(is('options')).flatMap((one) => this.#options(one)), ...this.#all.filter(is('records')).filter((one) => !this.#owner(one)).flatMap((one) => this.#records(one))]; }
+
+  /** The table whose rows these belong to: rows without a name of their own that point to one with names. */
+  #owner(one: Of<'records'>): { column: string; table: string } | undefined {
+    if (one.guess.name !== undefined) return undefined;
+    const [found] = [...one.points].filter(([, to]) => to !== one.table.name && this.#all.filter(is('records')).some((other) => other.table.name === to && other.guess.name !== undefined));
+    return found && { column: found[0], table: found[1] };
+  }
+
+  /** Options: those that begin alike are a group, packed ones an item each, the rest one kind for all. */
+  #options(one: Of<'options'>): string[] {
+    const { key, value } = one.guess;
+    const alias = this.#alias(one.table.name);
+    const names = one.samples.map((row) => ({ name: cellText(row[key]), text: cellText(row[value]) }));
+    const packed = names.filter(({ text }) => packingOf([text]) === 'php' || packingOf([text]) === 'json').filter(({ name }) => !/^_/.test(name));
+    const plain = names.filter((entry) => !packed.includes(entry));
+    const groups = [...groupBy(plain, ({ name }) => /^[^_.:-]+[_.:-](?=.)/.exec(name)?.[0] ?? '')].filter(([beginning, list]) => beginning !== '' && list.length >= 3);
+    return [
+      `  # One packed value for each of these ${packed.length} names: what looks like an id of another table, a secret or a file is marked.`,
+      ...packed.flatMap(({ name, text }) => this.#packedOption(alias, key, value, name, text)),
+      ...groups.flatMap(([beginning, list]) => [
+        `  # ${list.length} rows that begin with "${beginning}": ${list.slice(0, 4).map((entry) => entry.name).join(', ')}…`,
+        `  - id: site/${slug(beginning)}`, `    title: ${word(beginning.replace(/[_.:-]$/, ''))}`,
+        `    rows: { from: ${alias}, group: { column: ${key}, text: '${beginning}{member}', value: ${value} }, name: ${slug(beginning)} }`,
+        ...flags(list.map((entry) => ['$.members', entry.name.slice(beginning.length), entry.text])),
+      ]),
+      '  # Every other row of the table.',
+      `  - id: site/${slug(alias)}`, `    rows: { from: ${alias}, rest: true, name: '{${key}}', title: '{${key}}', value: { option: ${value} } }`,
+    ];
+  }
+
+  #packedOption(alias: string, key: string, value: string, name: string, text: string): string[] {
+    const codec = packingOf([text]) ?? 'json';
+    const leaves = leavesOf(unpacked(text, codec === 'html' ? 'json' : codec), ['$', 'option']);
+    return [
+      `  - id: site/${slug(name)}`, `    title: ${word(name)}`, `    rows: { from: ${alias}, where: { ${key}: ${word(name)} }, name: '{${key}}', value: { option: ${value} } }`,
+      `    codecs: [{ path: $.option, codec: ${codec} }]`, ...this.#references(leaves), ...flags(leaves),
+    ];
+  }
+
+  /** Places with a whole number that is an id of a table of records, and a name that says so. */
+  #references(leaves: readonly Leaf[]): string[] {
+    const found = leaves.flatMap(([path, last, text]) => {
+      if (!/^[1-9]\d*$/.test(text) || !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last)) return [];
+      const table = this.#all.filter(is('records')).find((one) => one.samples.some((row) => cellText(row[one.table.key[0] ?? '']) === text));
+      return table ? [`{ path: "${path}${step(last)}", to: ${this.#kindOf(table, text)} }`] : [];
+    });
+    return found.length === 0 ? [] : [`    references: [${[...new Set(found)].slice(0, 12).join(', ')}]`];
+  }
+
+  #kindOf(one: Of<'records'>, id: string): string {
+    const row = one.samples.find((sample) => cellText(sample[one.table.key[0] ?? '']) === id);
+    return slug(one.guess.type === undefined ? this.#alias(one.table.name) : cellText(row?.[one.guess.type]) || this.#alias(one.table.name));
+  }
+
+  #records(one: Of<'records'>): string[] {
+    const types = one.guess.type === undefined ? [undefined] : one.guess.types;
+    return types.flatMap((type) => this.#recordKind(one, type));
+  }
+
+  #recordKind(one: Of<'records'>, type: string | undefined): string[] {
+    const alias = this.#alias(one.table.name);
+    const rows = one.guess.type === undefined ? one.samples : one.samples.filter((row) => cellText(row[one.guess.type ?? '']) === type);
+    const key = one.table.key[0] ?? 'id';
+    const columns = [...one.table.columns.values()].filter((column) => column.name !== key && column.name !== one.guess.name && column.name !== one.guess.type && !VOLATILE.test(column.name));
+    const fields = this.#all.filter(is('fields')).filter((other) => other.guess.of === one.table.name);
+    const links = this.#all.filter(is('links')).filter((other) => other.guess.ends.some((end) => end.to === one.table.name));
+    const children = this.#all.filter(is('records')).filter((other) => this.#owner(other)?.table === one.table.name);
+    const packings = columns.flatMap((column) => { const codec = packingOf(rows.map((row) => cellText(row[column.name]))); return codec ? [`{ path: $.${column.name}, codec: ${codec} }`] : []; });
+    const references = [
+      ...columns.flatMap((column) => { const to = one.points.get(column.name); return to === undefined ? [] : [`{ path: $.${column.name}, to: ${slug(this.#alias(to))} }`]; }),
+      ...children.flatMap((other) => [...other.points].filter(([column]) => column !== this.#owner(other)?.column).map(([column, to]) => `{ path: '$.${this.#alias(other.table.name)}[*].${column}', to: ${slug(this.#alias(to))} }`)),
+    ];
+    return [
+      `  # ${rows.length} of the rows looked at.`,
+      `  - id: site/${slug(type ?? alias)}`, ...(one.guess.title === undefined ? [] : [`    titleFrom: $.${one.guess.title}`]),
+      '    rows:', `      from: ${alias}`, ...(type === undefined ? [] : [`      where: { ${one.guess.type ?? ''}: ${word(type)} }`]),
+      `      name: '{${one.guess.name ?? key}|${key}}'${one.guess.name === undefined ? '  # no column looks like a name that both sites share: ids are not' : ''}`,
+      '      value:', ...columns.map((column) => `        ${column.name}: ${column.name}`),
+      ...fields.map((other) => `        ${this.#alias(other.table.name)}: { fields: { from: ${this.#alias(other.table.name)}, on: { ${other.guess.by}: ${key} }, key: ${other.guess.key}, value: ${other.guess.value} } }`),
+      ...children.map((other) => `        ${this.#alias(other.table.name)}: ${this.#list(other, key)}`),
+      ...links.flatMap((other) => {
+        const [here, there] = [other.guess.ends.find((end) => end.to === one.table.name), other.guess.ends.find((end) => end.to !== one.table.name)];
+        return here && there ? [`        ${this.#alias(other.table.name)}: { ids: { from: ${this.#alias(other.table.name)}, on: { ${here.column}: ${key} }, value: ${there.column} } }  # refers to ${this.#alias(there.to)}`] : [];
+      }),
+      ...(children.length > 0 ? [`    belongings: [${children.map((other) => `{ path: '$.${this.#alias(other.table.name)}[*]', id: id }`).join(', ')}]`] : []),
+      ...(packings.length > 0 ? [`    codecs: [${packings.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
+      ...flags(rows.slice(0, 30).flatMap((row) => columns.map((column): Leaf => ['$', column.name, cellText(row[column.name])]))),
+    ];
+  }
+
+  #list(child: Of<'records'>, key: string): string {
+    const own = child.table.key[0] ?? 'id';
+    const by = this.#owner(child)?.column ?? '';
+    const columns = [...child.table.columns.values()].filter((column) => column.name !== own && column.name !== by && !VOLATILE.test(column.name));
+    const order = columns.find((column) => column.storage === 'integer' && /pos|order|sort|rank|weight/i.test(column.name))?.name;
+    return `{ list: { from: ${this.#alias(child.table.name)}, on: { ${by}: ${key} }, order: [${[...(order === undefined ? [] : [order]), own].join(', ')}], id: ${own}, value: { ${columns.filter((column) => column.name !== order).map((column) => `${column.name}: ${column.name}`).join(', ')} } } }`;
+  }
+}
+
+/** The path above, the last name, and the text there. */
+type Leaf = [path: string, last: string, text: string];
+
+function leavesOf(node: Node, way: string[]): Leaf[] {
+  const inner = unwrap(node);
+  const children = childrenOf(inner);
+  if (children.length === 0) return typeof inner === 'object' && inner !== null ? [] : [[way.slice(0, -1).join('.').replaceAll('.[', '['), way.at(-1) ?? '', String(inner)]];
+  return children.flatMap(([name, child]) => leavesOf(child, [...way, typeof name === 'number' ? '[*]' : name]));
+}
+
+function flags(leaves: readonly Leaf[]): string[] {
+  const named = (test: (last: string, text: string) => boolean): string[] => [...new Set(leaves.filter(([, last, text]) => test(last, text)).map(([path, last]) => `"${path}${step(last)}"`))].slice(0, 12);
+  const [secrets, own, files] = [named((last) => SECRET.test(last)), named((last) => OWN.test(last)), named((_last, text) => MEDIA.test(text))];
+  return [
+    ...(secrets.length > 0 ? [`    secret: [${secrets.join(', ')}]`] : []), ...(own.length > 0 ? [`    siteBound: [${own.join(', ')}]`] : []),
+    ...(files.length > 0 ? [`    # Pictures or files seem to be named at ${files.join(', ')}: do they travel?`] : []),
+  ];
+}
+
+function step(name: string): string { return name.startsWith('[') ? name : /^[A-Za-z_][\w-]*$/.test(name) ? `.${name}` : `['${name.replace(/[\\']/g, '\\$&')}']`; }
+
+function explained(guess: Guess): string {
+  switch (guess.is) {
+    case 'options': return `values by name (${guess.key} → ${guess.value})`;
+    case 'fields': return `fields of ${guess.of}`;
+    case 'links': return `links between ${guess.ends.map((end) => end.to).join(' and ')}`;
+    case 'records': return guess.type === undefined ? 'records' : `records of ${guess.types.length} types (${guess.type})`;
+    case 'unclear': return 'unclear: nothing is described from it';
+  }
+}
+
+function commonPrefix(names: readonly string[]): string {
+  const [first = ''] = names;
+  let end = first.length;
+  for (const name of names) while (!name.startsWith(first.slice(0, end))) end--;
+  const prefix = first.slice(0, end);
+  return names.length > 1 ? prefix.slice(0, prefix.lastIndexOf('_') + 1) : '';
+}
+
+function slug(text: string): string { return text.toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-+|-+$/g, '') || 'other'; }
+
+/** A text as YAML takes it for a text. */
+function word(text: string): string { return /^[A-Za-z_][\w./-]*$/.test(text) && !/^(yes|no|on|off|true|false|null|y|n)$/i.test(text) ? text : JSON.stringify(text); }

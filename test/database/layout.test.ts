@@ -1,0 +1,86 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { QUAYSIDE_LAYOUT, quayside, sqliteSite, type QuaysideSite } from '../helpers/quayside.ts';
+import { Bench } from '../helpers/sites.ts';
+
+const bench = new Bench();
+let site: QuaysideSite;
+const configure = (layout: string, more = ''): void => {
+  writeFileSync(bench.path('layout.yaml'), layout);
+  writeFileSync(bench.path('pochette.yaml'), `you: Isbel Farrow\nsites:\n  harbour:\n    url: sqlite:harbour.db\n    layout: layout.yaml\n${more}`);
+};
+beforeAll(() => { site = sqliteSite(bench.path('harbour.db'), quayside('sqlite', 'dev', 'https://dev.skerrin.example', 'qs_')); });
+afterAll(async () => { await bench.stop(); });
+
+describe('layout check', () => {
+  test('counts what is described, and shows what is not', async () => {
+    configure(QUAYSIDE_LAYOUT);
+    const ran = await bench.run('layout', 'check', 'harbour', '--json');
+    expect(ran.code).toBe(0);
+    const check = JSON.parse(ran.out) as { prefix: string; kinds: { kind: string; items: number }[]; tables: { table: string; rows: number; described: number; others: string[] }[] };
+    expect(check.prefix).toBe('qs_');
+    expect(check.kinds).toContainEqual(expect.objectContaining({ kind: 'quayside/board', items: 4, examples: ['front', 'pier', 'quay', 'winter'] }));
+    expect(check.tables).toContainEqual({ table: 'qs_site_options', alias: 'options', rows: 10, described: 6, others: expect.arrayContaining(['name=cache.front value=old']) as string[] });
+    expect(check.tables).toContainEqual({ table: 'qs_board_rows', alias: 'rows', rows: 4, described: 4, others: [] });
+    expect(check.tables).toContainEqual(expect.objectContaining({ table: 'qs_visitors', rows: 2, described: 0 }));
+    expect((await bench.run('layout', 'check', 'harbour')).out).toMatch(/qs_visitors\s+not in the layout/);
+  });
+
+  test('names ids that refer to nothing and values that were cut', async () => {
+    configure(QUAYSIDE_LAYOUT);
+    site.run("insert into qs_boards values (70,'lost','Lost','',777,null,'open',0,'x'); insert into qs_site_options values ('worn','a:2:{s:1:')");
+    writeFileSync(bench.path('layout.yaml'), QUAYSIDE_LAYOUT.replace('codecs: [{ path: $.option, codec: json }]', 'codecs: [{ path: $.option, codec: php }]'));
+    const ran = await bench.run('layout', 'check', 'harbour', '--json');
+    expect(ran.code).toBe(1);
+    const { faults } = JSON.parse(ran.out) as { faults: { address: string; at: string; what: string }[] };
+    expect(faults).toEqual([{ address: 'board:lost', at: '/above', what: 'the id 777 refers to nothing' }, { address: 'settings:worn', at: '/option', what: 'a packed value was cut or altered' }]);
+    site.run("delete from qs_boards where id = 70; delete from qs_site_options where name = 'worn'");
+  });
+
+  test.each([
+    ['a key that is not known', (text: string) => text.replace('titleFrom: $.title', 'titelFrom: $.title'), /titelFrom: this key is not known/, /layout\.yaml:40/],
+    ['a table that is not there', (text: string) => text.replace("name: '{prefix}vessels'", "name: '{prefix}ships'"), /the table qs_ships is not in the database/, /layout\.yaml:34/],
+    ['a column that is not there', (text: string) => text.replace('body: body', 'body: bodies'), /no column bodies/, /layout\.yaml:37/],
+    ['two kinds that describe one row', (text: string) => `${text}  - id: quayside/front\n    rows: { from: boards, where: { slug: front }, name: '{slug}' }\n`, /describe the same row/, /layout\.yaml:37 and .*layout\.yaml:59/],
+    ['a shape that is not there', (text: string) => text.replace('rows: { from: tags', 'rows: { shape: tag, from: tags'), /no shape "tag"/, /layout\.yaml:31/],
+    ['what is no YAML', (text: string) => `${text}\n  - [`, /not YAML/, /layout\.yaml:\d+/],
+    ['a database of another shape', (text: string) => text.replace('columns: [slug, body]', 'columns: [berth]'), /does not fit this database/, /harbour\.db/],
+  ])('a layout with %s is refused with its line', async (_what, change, message, where) => {
+    configure(change(QUAYSIDE_LAYOUT));
+    const ran = await bench.run('layout', 'check', 'harbour');
+    expect(ran.code).toBe(2);
+    expect(ran.err).toMatch(message);
+    expect(ran.err).toMatch(where);
+  });
+
+  test('two rows with one name: the first travels, the other is named', async () => {
+    configure(QUAYSIDE_LAYOUT.replace("name: '{code}'", "name: '{name}'"));
+    site.run("insert into qs_vessels (id,code,name) values (90,'skua2','Skua')");
+    const ran = await bench.run('list', 'harbour', 'vessel:*', '--json');
+    const { items, cannot } = JSON.parse(ran.out) as { items: { address: string }[]; cannot: { address: string; why: string }[] };
+    expect(items.map((item) => item.address)).toContain('vessel:Skua');
+    expect(cannot).toEqual([expect.objectContaining({ address: 'vessel:Skua~90', why: 'another one has the same name (id 90)' })]);
+    site.run('delete from qs_vessels where id = 90');
+  });
+});
+
+describe('layout draft', () => {
+  test('recognises options, records, child rows, links and references, and can be used as it is', async () => {
+    configure(QUAYSIDE_LAYOUT);
+    const ran = await bench.run('layout', 'draft', 'harbour', '-o', 'draft.yaml');
+    expect(ran.out).toMatch(/Written: draft\.yaml, \d+ kinds, all of it guessed/);
+    const text = readFileSync(bench.path('draft.yaml'), 'utf8');
+    expect(text).toMatch(/site_options: .*values by name \(name → value\)/);
+    expect(text).toMatch(/board_tags: .*links between qs_boards and qs_tags/);
+    expect(text).toContain('secret: ["$.option.api_key"]');
+    expect(text).toMatch(/address: \{ from: site_options, where: \{ name: address \}, value: value \}/);
+    expect(text).toContain('board_rows: { list: { from: board_rows, on: { board_id: id }, order: [pos, id], id: id, value: { label: label, vessel_id: vessel_id } } }');
+    expect(text).toContain('{ path: $.body, codec: html }');
+    expect(text).toContain('{ path: $.parent_id, to: boards }');
+    expect((await bench.run('layout', 'draft', 'harbour', '-o', 'draft.yaml')).code).toBe(2);
+    configure(text);
+    const listed = await bench.run('list', 'harbour', '--json');
+    expect(listed.err).toBe('');
+    expect((JSON.parse(listed.out) as { items: { address: string }[] }).items.map((item) => item.address)).toEqual(expect.arrayContaining(['boards:front', 'vessels:aend', 'tags:weather']));
+  });
+});
