@@ -18,7 +18,8 @@ export const Facts = z.object({
     requestBytes: z.number().int().positive(), batchOperations: z.number().int().positive(),
     uploadBytes: z.number().int().positive(), uploadTypes: z.array(z.string()),
   }),
-  abilities: z.object({ drafts: z.boolean(), lock: z.boolean(), ledger: z.boolean(), wantedIds: z.boolean(), media: z.boolean(), transaction: z.boolean() }),
+  abilities: z.object({ drafts: z.boolean(), lock: z.boolean(), ledger: z.boolean(), wantedIds: z.boolean(), media: z.boolean(), transaction: z.boolean(),
+    portable: z.boolean().optional().describe('values are kept in portable form: any reference can stand in them') }),
   rights: z.array(z.enum(['read', 'write'])),
   /** What a person should know of this site before trusting it with an import. */
   notes: z.array(z.string()).optional(),

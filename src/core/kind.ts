@@ -58,6 +58,7 @@ export const KindDescription = z.strictObject({
   singleton: z.boolean().default(false),
   hidden: z.boolean().default(false).describe('no ordinary listing of the CMS shows it'),
   qualified: z.boolean().default(false).describe('its items are written with the owner, because another owner has a kind of this name'),
+  portable: z.boolean().optional().describe('local values are portable forms already: nothing is translated'),
   carried: z.boolean().default(true).describe('false: content that is referred to and never carried'),
   themeScoped: z.boolean().default(false).describe('its items are named after a theme'),
   draftable: z.boolean().default(false),

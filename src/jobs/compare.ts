@@ -39,7 +39,7 @@ export function compare(from: Source, to: Source, selectors: readonly string[], 
 }
 
 async function* walk(from: Source, to: Source, selectors: readonly string[], chosen: Selection, { decisions = NO_DECISIONS, places = true, fresh = false, values = false }: CompareOptions): AsyncGenerator<ItemFinding> {
-  const settler = to instanceof SiteSource ? new Settler(decisions, to.index, new Set(chosen.chosen.keys()), from) : undefined;
+  const settler = to instanceof SiteSource ? new Settler(decisions, { index: to.index, anything: to.facts.abilities.portable === true }, new Set(chosen.chosen.keys()), from) : undefined;
   const kinds = new Set([...from.listed().values()].map((one) => one.kind));
   const parsed = selectors.map(parseSelector);
   const ofInterest = (row: SourceRow): boolean => (from instanceof SiteSource || kinds.has(row.kind)) && selection(parsed, row.address, row.kind) !== undefined;

@@ -93,7 +93,7 @@ class Draft {
       needs: needsOf(row, this.#listed),
       files: row.files, fingerprint: row.fingerprint, ...etagOf(this.#target, address),
     });
-    if (kind) for (const requirement of await rowRequirements(row, kind, this.#source.origin)) this.#requirements.add(requirement, address);
+    if (kind && !this.#target.facts.abilities.portable) for (const requirement of await rowRequirements(row, kind, this.#source.origin)) this.#requirements.add(requirement, address);
     if (finding.status === 'new' && row.covers !== 'all') this.#blocks.push({ block: 'part-of-nothing', item: address });
     this.#note(finding, row);
   }
@@ -106,7 +106,7 @@ class Draft {
       else if (this.#choices.leaveMissing) this.#followUps.push({ followUp: 'left-empty', item, at, to });
       else this.#blocks.push({ block: 'missing', item, at, to });
     }
-    for (const { at, raw } of row.lost) this.#blocks.push({ block: 'lost', item, at, raw });
+    if (!this.#target.facts.abilities.portable) for (const { at, raw } of row.lost) this.#blocks.push({ block: 'lost', item, at, raw });
     const kept = new Set(finding.target?.withheld.map((one) => one.at));
     for (const { at, why } of row.withheld) {
       if (kept.has(at) || why === 'volatile') continue;

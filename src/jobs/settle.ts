@@ -20,22 +20,25 @@ export interface Decisions {
 export class Settler {
   readonly #decisions: Decisions;
   readonly #index: SiteIndex;
+  readonly #anything: boolean;
   readonly #carried: ReadonlySet<Address>;
   readonly #kinds: Kinds;
 
   /** Nothing that the source can point to needs a decision: references need not be looked at. */
   readonly #quiet: boolean;
 
-  constructor(decisions: Decisions, index: SiteIndex, carried: ReadonlySet<Address>, source: Pick<Source, 'kinds' | 'pointable'>) {
+  /** `target.anything`: it can hold a reference to whatever there is. */
+  constructor(decisions: Decisions, target: { index: SiteIndex; anything: boolean }, carried: ReadonlySet<Address>, source: Pick<Source, 'kinds' | 'pointable'>) {
     this.#decisions = decisions;
-    this.#index = index;
+    this.#index = target.index;
+    this.#anything = target.anything;
     this.#carried = carried;
     this.#kinds = source.kinds;
     this.#quiet = source.pointable()?.every((address) => this.known(address) && this.#matched(address) === address) ?? false;
   }
 
   /** True where the target has it, or gets it. */
-  known(address: Address): boolean { return this.#index.row(address) !== undefined || this.#carried.has(address); }
+  known(address: Address): boolean { return this.#anything || this.#index.row(address) !== undefined || this.#carried.has(address); }
 
   /** References that the target can not follow: strong ones block, links are left as paths. */
   missing(row: SourceRow): FoundReference[] {

@@ -62,6 +62,10 @@ export class Workspace {
       const { HttpConnector } = await import('../sites/http/connector.ts');
       return new HttpConnector(name, site.url, token, site.tls?.ca === undefined ? undefined : readFileSync(resolve(dirname(path), site.tls.ca), 'utf8'));
     }
+    if (site.url.startsWith('folder:')) {
+      const { FolderConnector } = await import('../sites/folder/connector.ts');
+      return new FolderConnector(name, site.url, resolve(dirname(path), site.url.slice('folder:'.length)));
+    }
     const { openDatabase } = await import('../sites/database/open.ts');
     return openDatabase(this.database(name));
   }
@@ -75,8 +79,10 @@ export class Workspace {
     return { name, ...site, folder: dirname(this.loaded.path), password: siteSecret('password', name, site, this.loaded.path) };
   }
 
-  async openSite(name: string): Promise<SiteSource> {
+  /** `from`: what will be carried into it; some sites take over its kinds. */
+  async openSite(name: string, from?: () => Promise<Pick<Source, 'kinds' | 'origin'>>): Promise<SiteSource> {
     const connector = await this.connector(name);
+    if (from && connector.takeOver) { const { kinds, origin } = await from(); connector.takeOver(kinds, origin); }
     const { SiteSource } = await import('./sources/site.ts');
     try {
       const source = await SiteSource.open(connector, (site) => this.records.memory(site));
@@ -99,7 +105,8 @@ export class Workspace {
 
   /** Opens where to read and which site to write, works, and closes both; also where one of them cannot be opened. */
   async between<T>(from: string, to: string, work: (source: Source, target: SiteSource) => Promise<T>): Promise<T> {
-    return this.withBoth(() => this.open(from), () => this.openSite(to), work);
+    const opened = this.open(from);
+    return this.withBoth(() => opened, () => this.openSite(to, () => opened), work);
   }
 
   async withBoth<A extends Source, B extends Source, T>(openFrom: () => Promise<A>, openTo: () => Promise<B>, work: (from: A, to: B) => Promise<T>): Promise<T> {

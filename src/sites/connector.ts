@@ -1,4 +1,5 @@
 import type { Facts } from '../core/facts.ts';
+import type { Kinds } from '../core/kind.ts';
 import type { IndexRow, LocalItem } from '../core/siteindex.ts';
 import type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation } from '../protocol/index.ts';
 
@@ -14,6 +15,8 @@ export interface Connector {
   readonly url: string;
   /** Requests made and bytes sent so far. */
   readonly traffic: { readonly requests: number; readonly bytes: number };
+  /** Of a site that keeps portable forms: told, before anything else, whose kinds it is going to get. */
+  takeOver?(kinds: Kinds, facts: Pick<Facts, 'cms' | 'extensions' | 'theme'>): void;
   facts(): Promise<Facts>;
   /** Descriptions as the site tells them; the core checks and compiles them. */
   kinds(): Promise<unknown[]>;

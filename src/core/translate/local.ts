@@ -9,7 +9,7 @@ import { keyName } from '../tokens.ts';
 import { keepOwnIds } from './align.ts';
 import { encode } from './codecs.ts';
 import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
-import { readNotation } from './notation.ts';
+import { notate, readNotation } from './notation.ts';
 import { plainOf } from './plain.ts';
 import { Exporter, type Separated } from './portable.ts';
 import { spell } from './texts.ts';
@@ -41,6 +41,7 @@ export class Importer {
     const source = readNotation(portable.value);
     const tree = existing === undefined ? source : merge(kind, source, portable.covers, this.#exporter.separated(kind, existing, portable.address === undefined ? '' : parseAddress(portable.address).name));
     const missing: Missing[] = [];
+    if (kind.description.portable) return { value: notate(tree), missing };
     const keyed = keyedLists(kind, tree);
     return { value: plainOf(this.#resolve(tree, [], keyed, missing)), missing };
   }

@@ -1,13 +1,13 @@
 import type { Kind, ReferenceRule, Withholding } from '../kind.ts';
 import type { Address } from '../address.ts';
-import { byCodeUnit, setOwn } from '../json.ts';
+import { byCodeUnit, setOwn, type Json } from '../json.ts';
 import { matches, type Match } from '../path.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { childOf, cloneNode, deleteChild, Decoded, Entries, Exact, isPlainObject, Reference, setChild, unwrap, type Key, type Node } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
 import { DAMAGED, decode } from './codecs.ts';
 import { keyedLists, namesAlong, pointerOf, walkSpecial, type KeyedLists } from './keyed.ts';
-import { canonicalNotation, pointsTo } from './notation.ts';
+import { canonicalNotation, pointsTo, readNotation } from './notation.ts';
 import { pointer } from '../address.ts';
 import { looksSerialised, readSerialised } from './serialised.ts';
 import { TextReader } from './texts.ts';
@@ -61,6 +61,7 @@ export class Exporter {
   }
 
   #decoded(kind: Kind, local: unknown, leftOut: LeftOut[], item: string): Node {
+    if (kind.description.portable) return readNotation(admitted(local, leftOut));
     // One holder above the root, so that a rule for the whole value is like any other.
     const holder: Node = [admit(local, leftOut)];
     const set = (match: Match, node: Node): void => {
@@ -164,6 +165,13 @@ export class Exporter {
     }
     return spelled ? new Entries(Object.entries(node).map(([key, entry]) => [this.#texts.read(key), entry]), false) : node;
   }
+}
+
+/** A portable form as it came: JSON, where it is safe. */
+function admitted(local: unknown, leftOut: LeftOut[]): Json {
+  const before = leftOut.length;
+  admit(local, leftOut);
+  return leftOut.length > before ? null : local as Json;
 }
 
 /** One order for lists that have none, the same on every site. */

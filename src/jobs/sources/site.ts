@@ -61,7 +61,8 @@ export class SiteSource implements Source {
   listed(): Map<Address, Listed> { return this.#list((kind, row) => kind.description.carried && !row.unavailable); }
   content(): Map<Address, Listed> { return this.#list((kind) => !kind.description.carried); }
 
-  pointable(): Address[] { return [...this.index.rows()].map(([address]) => address); }
+  /** A site of portable forms can point to what it does not have. */
+  pointable(): Address[] | undefined { return this.facts.abilities.portable ? undefined : [...this.index.rows()].map(([address]) => address); }
 
   unavailable(): Absent[] {
     return [...this.index.rows()].flatMap(([address, row]) => (row.unavailable

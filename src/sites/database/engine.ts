@@ -1,6 +1,6 @@
-import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { sql, type Dialect, type Kysely, type RawBuilder, type Transaction } from 'kysely';
 import { Problem } from '../../core/problem.ts';
+import { lockFile } from '../lockfile.ts';
 import { cellText, type Cell, type Row } from './cells.ts';
 
 export type Tables = Record<string, Record<string, unknown>>;
@@ -206,24 +206,4 @@ function* pieces(rows: readonly Row[]): Generator<Row[]> {
     bytes += size;
   }
   if (piece.length > 0) yield piece;
-}
-
-/** Lock files that this program holds. */
-const HELD = new Set<string>();
-
-function lockFile(path: string): (() => Promise<void>) | undefined {
-  const take = (): boolean => { try { writeFileSync(path, String(process.pid), { flag: 'wx' }); return true; } catch { return false; } };
-  if (!take()) {
-    const holder = Number(readFileSync(path, 'utf8'));
-    // Our own number without a lock of ours is the number of a program that has ended.
-    if (holder === process.pid ? HELD.has(path) : isRunning(holder)) return undefined;
-    rmSync(path, { force: true });
-    if (!take()) return undefined;
-  }
-  HELD.add(path);
-  return () => { HELD.delete(path); rmSync(path, { force: true }); return Promise.resolve(); };
-}
-
-function isRunning(pid: number): boolean {
-  try { process.kill(pid, 0); return true; } catch (error) { return (error as { code?: string }).code === 'EPERM'; }
 }

@@ -32,7 +32,7 @@ export async function surveyTables(engine: Engine, shape: Shape, described: Read
 
 async function count(engine: Engine, table: Table): Promise<number> {
   const { rows } = await engine.run(sql`select count(*) as ${sql.ref('n')} from ${sql.table(table.name)}`);
-  return Number(String(rows[0]?.['n'] as string));
+  return Number(String(rows[0]?.['n']));
 }
 
 async function surveyTable(engine: Engine, table: Table, alias: string, described: ReadonlySet<string>): Promise<TableSurvey> {

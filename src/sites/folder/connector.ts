@@ -1,0 +1,208 @@
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { makeAddress, parseAddress, shortKind } from '../../core/address.ts';
+import { sha256 } from '../../core/canonical.ts';
+import { Facts } from '../../core/facts.ts';
+import { byCodeUnit, type Json, type JsonObject } from '../../core/json.ts';
+import type { KindDescription, Kinds } from '../../core/kind.ts';
+import { Problem } from '../../core/problem.ts';
+import type { IndexRow, LocalItem } from '../../core/siteindex.ts';
+import { Ledger, LedgerChange as LedgerChangeSchema } from '../../protocol/index.ts';
+import type { Answer, Connector, ExactRecord, ItemKey, LedgerChange, LockRequest, Operation } from '../connector.ts';
+import { lockFile } from '../lockfile.ts';
+import { FileStore, type Filed } from './store.ts';
+
+const EXTENSIONS: readonly (readonly [string, string])[] = [['image/png', 'png'], ['image/jpeg', 'jpg'], ['image/gif', 'gif'], ['image/webp', 'webp'], ['image/svg+xml', 'svg'], ['application/pdf', 'pdf'], ['text/plain', 'txt']];
+
+class Refused extends Error {
+  readonly status: number;
+
+  constructor(status: number, message: string) {
+    super(message);
+    this.status = status;
+  }
+}
+
+/**
+ * Configuration as YAML files under version control. They hold portable forms: references are addresses, and no kind is strange to a folder,
+ * because it takes over the kinds of what is imported into it.
+ */
+export class FolderConnector implements Connector {
+  readonly name: string;
+  readonly url: string;
+  readonly traffic = { requests: 0, bytes: 0 };
+  readonly #store: FileStore;
+  readonly #answers = new Map<string, Answer>();
+  #taken: { kinds: readonly KindDescription[]; facts: Pick<Facts, 'cms' | 'extensions' | 'theme'> } | undefined;
+  #unlock: (() => Promise<void>) | undefined;
+
+  constructor(name: string, url: string, folder: string) {
+    this.name = name;
+    this.url = url;
+    this.#store = new FileStore(folder);
+  }
+
+  /** What is about to be imported: its kinds and its requirements are no hindrance for a folder. */
+  takeOver(kinds: Kinds, facts: Pick<Facts, 'cms' | 'extensions' | 'theme'>): void {
+    this.#taken = { kinds: [...kinds.values()].map((kind) => kind.description), facts };
+  }
+
+  async facts(): Promise<Facts> {
+    const about = (this.#store.yaml('about.yaml') ?? {}) as Partial<Facts>;
+    const taken = this.#taken?.facts;
+    if (!taken && !about.cms && !existsSync(this.#store.folder)) throw new Problem('unreachable', `there is no folder ${this.#store.folder}`, { where: this.url, remedy: `an import into ${this.name} makes it` });
+    const { cms, extensions, theme } = taken ?? { cms: about.cms, extensions: about.extensions, theme: about.theme };
+    return Promise.resolve(Facts.parse({
+      cms: cms ?? { name: 'folder', title: 'Folder of files', version: '' }, site: { id: `folder-${sha256(this.#store.folder).slice(0, 16)}`, title: this.name, address: 'http://localhost' },
+      extensions: extensions ?? [], theme: theme ?? { name: 'none', title: 'none', version: '' },
+      limits: { requestBytes: 1e9, batchOperations: 1000, uploadBytes: 1e9, uploadTypes: EXTENSIONS.map(([type]) => type) },
+      abilities: { drafts: true, lock: true, ledger: true, wantedIds: true, media: true, transaction: false, portable: true }, rights: ['read', 'write'],
+    }));
+  }
+
+  kinds(): Promise<unknown[]> {
+    const kept = ((this.#store.yaml('kinds.yaml') as { kinds?: KindDescription[] } | undefined)?.kinds ?? []);
+    const all = new Map([...kept, ...(this.#taken?.kinds ?? [])].map((kind) => [kind.id, { ...kind, portable: true }]));
+    return Promise.resolve([...all.values()].sort((a, b) => byCodeUnit(a.id, b.id)));
+  }
+
+  #filed(): Filed[] { return this.#store.all().sort((a, b) => byCodeUnit(a.address, b.address)); }
+
+  async *index(): AsyncGenerator<IndexRow> { for (const filed of this.#filed()) yield Promise.resolve(rowOf(filed)); }
+  async *items(): AsyncGenerator<LocalItem> { for (const filed of this.#filed()) yield Promise.resolve({ ...rowOf(filed), value: filed.value }); }
+
+  async *read(keys: readonly ItemKey[]): AsyncGenerator<LocalItem> {
+    for (const filed of await this.#some(keys)) yield { ...rowOf(filed), value: filed.value };
+  }
+
+  async *records(keys: readonly ItemKey[]): AsyncGenerator<ExactRecord> {
+    for (const filed of await this.#some(keys)) yield { kind: filed.kind, id: filed.address, etag: filed.etag, record: filed.text };
+  }
+
+  /** Files may have been renamed by hand: they are found by what is in them where they are not under their own name. */
+  #some(keys: readonly ItemKey[]): Promise<Filed[]> {
+    let all: Map<string, Filed> | undefined;
+    return Promise.resolve(keys.flatMap(({ id }) => {
+      if (!String(id).includes(':')) return [];
+      const path = this.#store.pathOf(String(id));
+      if (existsSync(path)) return [this.#store.read(path)];
+      all ??= new Map(this.#filed().map((filed) => [filed.address, filed]));
+      return all.get(String(id)) ?? [];
+    }));
+  }
+
+  /** All are looked at before the first is written. */
+  async batch(operations: readonly Operation[]): Promise<Answer[]> {
+    const there = new Map((await this.#some(operations.flatMap((one) => ('id' in one ? [{ kind: one.kind, id: one.id }] : [])))).map((filed) => [filed.address, filed]));
+    const refused = operations.find((one) => !this.#answers.has(one.key) && refusal(one, there.get('id' in one ? String(one.id) : '')) !== undefined);
+    if (refused) {
+      const why = refusal(refused, there.get('id' in refused ? String(refused.id) : '')) as Refused;
+      return operations.map(({ key }) => (key === refused.key ? { key, status: why.status, problem: { type: 'about:blank', title: why.message, status: why.status } } : { key, status: 424 }));
+    }
+    this.#keepAbout();
+    return operations.map((operation) => {
+      const answer = this.#answers.get(operation.key) ?? this.#apply(operation, there.get('id' in operation ? String(operation.id) : ''));
+      this.#answers.set(operation.key, answer);
+      return answer;
+    });
+  }
+
+  #apply(operation: Operation, filed: Filed | undefined): Answer {
+    const { key } = operation;
+    const answer = (status: number, now: Filed): Answer => ({ key, status, id: now.address, name: parseAddress(now.address).name, etag: now.etag });
+    switch (operation.op) {
+      case 'create': {
+        const address = makeAddress(this.#short(operation.kind), operation.name);
+        return answer(201, this.#store.write(address, { kind: operation.kind, title: operation.name, status: operation.status, value: operation.value as Json }));
+      }
+      case 'update': {
+        const { address, kind, title, status } = filed as Filed;
+        return answer(200, this.#store.write(address, { kind, title, status, value: operation.value as Json }));
+      }
+      case 'delete': this.#store.remove((filed as Filed).path); return { key, status: 204, id: operation.id };
+      case 'restore': {
+        const path = filed?.path ?? this.#store.pathOf(String(operation.id));
+        this.#store.put(path, operation.record as string);
+        return answer(filed ? 200 : 201, this.#store.read(path));
+      }
+    }
+  }
+
+  #short(kind: string): string {
+    const qualified = this.#taken?.kinds.find((one) => one.id === kind)?.qualified ?? false;
+    return qualified ? kind : shortKind(kind);
+  }
+
+  /** Kinds and where it came from stand beside the items. */
+  #keepAbout(): void {
+    if (!this.#taken) return;
+    const { kinds, facts: { cms, extensions, theme } } = this.#taken;
+    const kept = ((this.#store.yaml('kinds.yaml') as { kinds?: KindDescription[] } | undefined)?.kinds ?? []);
+    const all = new Map([...kept, ...kinds].map((kind) => [kind.id, kind]));
+    this.#store.putYaml('kinds.yaml', { kinds: [...all.values()].sort((a, b) => byCodeUnit(a.id, b.id)) } as unknown as JsonObject);
+    this.#store.putYaml('about.yaml', { cms, extensions, theme } as unknown as JsonObject);
+  }
+
+  #mediaPath(digest: string): string | undefined {
+    const folder = join(this.#store.folder, 'media');
+    const name = /^[0-9a-f]{64}$/.test(digest) && existsSync(folder) ? readdirSync(folder).find((one) => one.startsWith(digest)) : undefined;
+    return name === undefined ? undefined : join(folder, name);
+  }
+
+  mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined> {
+    const path = this.#mediaPath(digest);
+    return Promise.resolve(path === undefined ? undefined : { type: typeOf(path), bytes: statSync(path).size });
+  }
+
+  media(digest: string): Promise<{ type: string; bytes: Buffer }> {
+    const path = this.#mediaPath(digest);
+    if (path === undefined) return Promise.reject(new Problem('unreachable', `the file ${digest} is not in the folder`, { where: this.url }));
+    const bytes = readFileSync(path);
+    if (sha256(bytes) !== digest) return Promise.reject(new Problem('unreadable', 'the file is not what its name says', { where: path, remedy: 'fetch it again from the version control' }));
+    return Promise.resolve({ type: typeOf(path), bytes });
+  }
+
+  putMedia(digest: string, type: string, bytes: Buffer): Promise<void> {
+    this.#store.put(join(this.#store.folder, 'media', `${digest}.${EXTENSIONS.find(([one]) => one === type)?.[1] ?? 'bin'}`), bytes);
+    return Promise.resolve();
+  }
+
+  lock(_wish: LockRequest): Promise<void> {
+    if (this.#unlock) return Promise.resolve();
+    mkdirSync(this.#store.folder, { recursive: true });
+    this.#unlock = lockFile(join(this.#store.folder, '.lock'));
+    return this.#unlock ? Promise.resolve() : Promise.reject(new Problem('blocked', `someone else is writing to ${this.name}`, { where: this.url, remedy: 'wait until that is done' }));
+  }
+
+  async unlock(): Promise<void> { await this.#unlock?.(); this.#unlock = undefined; }
+  renewCaches(): Promise<void> { return Promise.resolve(); }
+
+  ledger(): Promise<Ledger> {
+    const path = join(this.#store.folder, '.ledger.json');
+    return Promise.resolve(existsSync(path) ? Ledger.parse(JSON.parse(readFileSync(path, 'utf8'))) : { runs: [], origins: [] });
+  }
+
+  async changeLedger(change: LedgerChange): Promise<void> {
+    const { run, origins, forget } = LedgerChangeSchema.parse(change);
+    const before = await this.ledger();
+    const changed = new Set([...forget, ...origins.map((one) => one.address)]);
+    const after = { runs: [...before.runs.filter((one) => one.run !== run?.run), ...(run ? [run] : [])], origins: [...before.origins.filter((one) => !changed.has(one.address)), ...origins].sort((a, b) => byCodeUnit(a.address, b.address)) };
+    this.#store.put(join(this.#store.folder, '.ledger.json'), JSON.stringify(after, null, 1) + '\n');
+  }
+
+  /** Nobody visits a folder. */
+  pageStatus(): Promise<number> { return Promise.resolve(200); }
+  async close(): Promise<void> { await this.unlock(); }
+}
+
+function rowOf({ address, kind, title, etag, status, text }: Filed): IndexRow {
+  return { kind, id: address, name: parseAddress(address).name, title, etag, status, size: Buffer.byteLength(text) };
+}
+
+function refusal(operation: Operation, filed: Filed | undefined): Refused | undefined {
+  if (operation.op === 'create' || (operation.op === 'restore' && operation.ifMatch === '*')) return filed ? new Refused(412, 'it is there already') : undefined;
+  if (!filed) return new Refused(404, 'it is no longer there');
+  return filed.etag === operation.ifMatch ? undefined : new Refused(412, 'it was changed meanwhile');
+}
+
+function typeOf(path: string): string { return EXTENSIONS.find(([, ending]) => path.endsWith(`.${ending}`))?.[0] ?? 'application/octet-stream'; }
