@@ -1,5 +1,5 @@
 import { execFileSync, spawn } from 'node:child_process';
-import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { hasCms, startCms, type CmsSite } from '../helpers/cms.ts';
@@ -134,6 +134,14 @@ kinds:
     expect(ran.code).toBe(0);
     expect(dump()).toBe(before);
     expect(existsSync(join(live.uploads, '2026/10/vessel.png'))).toBe(false);
+  });
+
+  test('the how-to, as it stands', () => {
+    mkdirSync(bench.path('bin'));
+    writeFileSync(bench.path('bin/pochette'), `#!/bin/sh\nrun() { "${process.execPath}" "${join(DIST, 'pochette.cjs')}" "$@"; }\ncase "$1" in import|undo) run "$@" --yes ;; compare) run "$@"; [ $? -le 1 ] ;; *) run "$@" ;; esac\n`, { mode: 0o755 });
+    const blocks = [...readFileSync('docs/howto/carry-between-databases.md', 'utf8').matchAll(/```sh\n([^]*?)```/g)].map(([, block]) => block);
+    execFileSync('bash', ['-e', '-c', blocks.join('\n')], { cwd: bench.folder, env: { ...process.env, PATH: `${bench.path('bin')}:${process.env['PATH'] ?? ''}` }, stdio: 'pipe' });
+    expect(dump()).toBe(before);
   });
 
   test('a pochette carries the same, pictures included, without the source', async () => {

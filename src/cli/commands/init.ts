@@ -25,6 +25,10 @@ sites:
     role: live
     # true: before anything is written the name of the site has to be typed (in scripts: --confirm live)
     guarded: true
+    # A site in a database needs no counterpart: mysql://USER@HOST/DATABASE, postgres://… or sqlite:PATH
+    #   url: mysql://pochette@127.0.0.1/cms_live
+    #   password: env:LIVE_DB_PASSWORD
+    #   media: /srv/live/uploads
     # Content that has another address here than on the site it comes from.
     # matches:
     #   page:winter: page:winter-sailings

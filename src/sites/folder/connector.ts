@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { makeAddress, parseAddress, shortKind } from '../../core/address.ts';
 import { sha256 } from '../../core/canonical.ts';
 import { Facts } from '../../core/facts.ts';
-import { byCodeUnit, type Json, type JsonObject } from '../../core/json.ts';
+import { byCodeUnit, type Json } from '../../core/json.ts';
 import type { KindDescription, Kinds } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
 import type { IndexRow, LocalItem } from '../../core/siteindex.ts';
@@ -139,8 +139,8 @@ export class FolderConnector implements Connector {
     const { kinds, facts: { cms, extensions, theme } } = this.#taken;
     const kept = ((this.#store.yaml('kinds.yaml') as { kinds?: KindDescription[] } | undefined)?.kinds ?? []);
     const all = new Map([...kept, ...kinds].map((kind) => [kind.id, kind]));
-    this.#store.putYaml('kinds.yaml', { kinds: [...all.values()].sort((a, b) => byCodeUnit(a.id, b.id)) } as unknown as JsonObject);
-    this.#store.putYaml('about.yaml', { cms, extensions, theme } as unknown as JsonObject);
+    this.#store.putYaml('kinds.yaml', { kinds: [...all.values()].sort((a, b) => byCodeUnit(a.id, b.id)) });
+    this.#store.putYaml('about.yaml', { cms, extensions, theme });
   }
 
   #mediaPath(digest: string): string | undefined {
