@@ -26,7 +26,7 @@ export async function guessTables(engine: Engine): Promise<TableGuess[]> {
     const { rows } = await engine.run(sql`select count(*) as ${sql.ref('n')} from ${sql.table(table.name)}`);
     sizes.set(table, Number(String(rows[0]?.['n'])));
     const [key] = table.key;
-    if (key !== undefined && table.key.length === 1 && table.columns.get(key)?.storage === 'integer') ids.set(table, new Set((await engine.run(sql`select ${sql.ref(key)} as ${sql.ref('id')} from ${sql.table(table.name)} limit 200000`)).rows.map((row) => String(row['id'] as string))));
+    if (key !== undefined && table.key.length === 1 && table.columns.get(key)?.storage === 'integer') ids.set(table, new Set((await engine.run(sql`select ${sql.ref(key)} as ${sql.ref('id')} from ${sql.table(table.name)} limit 200000`)).rows.map((row) => driverText(row['id']))));
   }
   return tables.map((table) => {
     const rows = samples.get(table) ?? [];

@@ -46,8 +46,6 @@ export interface Dialects {
   readonly ownIds: RawBuilder<unknown>;
   /** The end of an insert that updates the row where the key is there already. */
   orUpdate(table: Table, columns: readonly string[]): RawBuilder<unknown>;
-  /** After rows with ids of their own came back: the counter must not give them again. */
-  afterOwnIds(db: Executor, table: Table): Promise<void>;
   /** Takes a lock that ends with the connection; false where another holds it. */
   takeLock(db: Executor, name: string): Promise<boolean>;
   freeLock(db: Executor, name: string): Promise<void>;
@@ -115,7 +113,6 @@ export class Engine {
     for (const piece of pieces(rows)) {
       await this.run(sql`insert into ${sql.table(table.name)} (${sql.join(columns.map((name) => sql.ref(name)))}) ${this.#own.ownIds} values ${this.#tuples(table, piece, columns)} ${this.#own.orUpdate(table, columns)}`, at);
     }
-    await this.#own.afterOwnIds(at, table);
   }
 
   /** Inserts rows that get their key from the server; gives the keys back in the same order. Rows may leave columns out, all the same ones. */

@@ -24,7 +24,6 @@ export async function mysql(options: PoolOptions): Promise<Dialects> {
       const rest = columns.filter((name) => !table.key.includes(name));
       return sql`on duplicate key update ${sql.join((rest.length > 0 ? rest : table.key).map((name) => sql`${sql.ref(name)} = values(${sql.ref(name)})`))}`;
     },
-    afterOwnIds: () => Promise.resolve(),
     takeLock: async (db, name) => Number(String((await sql<{ got: unknown }>`select get_lock(concat(database(), ' ', ${name}), 0) as got`.execute(db)).rows[0]?.got)) === 1,
     freeLock: async (db, name) => { await sql`select release_lock(concat(database(), ' ', ${name}))`.execute(db); },
     lockFile: undefined,

@@ -23,10 +23,6 @@ export async function postgres(options: PoolConfig): Promise<Dialects> {
       const key = sql.join(table.key.map((name) => sql.ref(name)));
       return rest.length === 0 ? sql`on conflict (${key}) do nothing` : sql`on conflict (${key}) do update set ${sql.join(rest.map((name) => sql`${sql.ref(name)} = excluded.${sql.ref(name)}`))}`;
     },
-    afterOwnIds: async (db, table) => {
-      if (table.counted === undefined) return;
-      await sql`select setval(pg_get_serial_sequence(${`"${table.name}"`}, ${table.counted}), greatest((select max(${sql.ref(table.counted)}) from ${sql.table(table.name)}), 1)) where pg_get_serial_sequence(${`"${table.name}"`}, ${table.counted}) is not null`.execute(db);
-    },
     takeLock: async (db, name) => (await sql<{ got: unknown }>`select pg_try_advisory_lock(hashtextextended(${name}, 0)) as got`.execute(db)).rows[0]?.got === 't',
     freeLock: async (db, name) => { await sql`select pg_advisory_unlock(hashtextextended(${name}, 0))`.execute(db); },
     lockFile: undefined,

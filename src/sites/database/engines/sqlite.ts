@@ -24,7 +24,6 @@ export async function sqlite(path: string): Promise<Dialects> {
       const key = sql.join(table.key.map((name) => sql.ref(name)));
       return rest.length === 0 ? sql`on conflict (${key}) do nothing` : sql`on conflict (${key}) do update set ${sql.join(rest.map((name) => sql`${sql.ref(name)} = excluded.${sql.ref(name)}`))}`;
     },
-    afterOwnIds: () => Promise.resolve(),
     takeLock: () => Promise.resolve(true), freeLock: () => Promise.resolve(), lockFile: `${path}-pochette-lock`, mayCreate: () => Promise.resolve(true),
     isConflict: (error) => /SQLITE_BUSY|database is locked/.test(String(error)),
     explain: (error) => faultOf(SQLITE_FAULTS, error),
