@@ -2,49 +2,33 @@ import { execFileSync } from 'node:child_process';
 import { mkdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join, resolve } from 'node:path';
-import Table from 'cli-table3';
 import { order, type GraphNode } from '../src/core/graph.ts';
 import { planSteps } from '../src/core/route.ts';
 import { generateSites } from './generate.ts';
 import { curlLines, recordImport } from './replay.ts';
-import { median, paired, peakMegabytes, run, seconds, startSite, type Pair } from './measure.ts';
+import { databases } from './database.ts';
+import { median, paired, peakMegabytes, run, seconds, startSite } from './measure.ts';
+import { addLine, addPeaks, DIST, notePeak, POCHETTE, printed, ROUNDS } from './table.ts';
 
-const DIST = resolve('dist');
-const POCHETTE = [process.execPath, join(DIST, 'pochette.cjs')];
-const ROUNDS = 5;
-
-interface Line { what: string; ours: string; beside: string; theirs: string; ratio: string; target: string }
-const lines: Line[] = [];
-
-/** npm run bench [-- SIZE …]: prints our figures beside those of public tools from the same run. */
+/** npm run bench [-- sites|databases] [SIZE …]: prints our figures beside those of public tools from the same run. */
 async function main(): Promise<void> {
-  const sizes = process.argv.slice(2).map(Number).filter((size) => size > 0);
-  const wanted = sizes.length > 0 ? sizes : [1000, 10_000];
-  start();
-  const peaks = new Map<string, Map<number, number>>();
-  for (const size of wanted) await site(size, peaks);
-  const [small, large] = [Math.min(...wanted), Math.max(...wanted)];
-  if (small !== large) {
-    for (const [what, bySize] of peaks) {
-      const [a, b] = [bySize.get(small) ?? NaN, bySize.get(large) ?? NaN];
-      lines.push({ what: `peak memory, ${what}, ${large} items`, ours: `${b.toFixed(0)} MB`, beside: `ourselves, ${small} items`, theirs: `${a.toFixed(0)} MB`, ratio: `${(b / a).toFixed(2)}x`, target: '2x' });
-    }
+  const words = process.argv.slice(2);
+  const sizes = words.map(Number).filter((size) => size > 0);
+  const all = !words.includes('sites') && !words.includes('databases');
+  if (all || words.includes('sites')) {
+    start();
+    for (const size of sizes.length > 0 ? sizes : [1000, 10_000]) await site(size);
   }
-  const table = new Table({ head: ['what', 'ours', 'beside, in the same run', 'its figure', 'ratio', 'first target'], style: { head: [], border: [] } });
-  table.push(...lines.map((line) => [line.what, line.ours, line.beside, line.theirs, line.ratio, line.target]));
-  process.stdout.write(`Node ${process.version}, ${cpus().length} cores; medians of ${ROUNDS} pairs, whole processes unless said\n${table.toString()}\n`);
-}
-
-function add(what: string, beside: string, pair: Pair, target: string): void {
-  const shown = (s: number): string => (s < 1 ? `${(s * 1000).toFixed(0)} ms` : `${s.toFixed(2)} s`);
-  lines.push({ what, ours: shown(pair.ours), beside, theirs: shown(pair.theirs), ratio: `${pair.ratio.toFixed(2)}x`, target });
+  if (all || words.includes('databases')) await databases(sizes.length > 0 ? sizes : [10_000, 100_000], notePeak);
+  addPeaks((what) => (what.endsWith('a database') ? '1.5x' : '2x'));
+  process.stdout.write(`Node ${process.version}, ${cpus().length} cores; medians of ${ROUNDS} pairs, whole processes unless said\n${printed()}\n`);
 }
 
 function start(): void {
-  add('pochette --help', 'node -e 0', paired(15, () => seconds([...POCHETTE, '--help'], '.'), () => seconds([process.execPath, '-e', '0'], '.')), '1.8x');
+  addLine('pochette --help', 'node -e 0', paired(15, () => seconds([...POCHETTE, '--help'], '.'), () => seconds([process.execPath, '-e', '0'], '.')), '1.8x');
 }
 
-async function site(size: number, peaks: Map<string, Map<number, number>>): Promise<void> {
+async function site(size: number): Promise<void> {
   const work = resolve('bench', 'work', String(size));
   rmSync(work, { recursive: true, force: true });
   mkdirSync(work, { recursive: true });
@@ -53,19 +37,19 @@ async function site(size: number, peaks: Map<string, Map<number, number>>): Prom
   try {
     writeFileSync(join(work, 'pochette.yaml'), ['you: bench', 'sites:', ...Object.entries({ dev, live }).flatMap(([name, { address, token }]) => { writeFileSync(join(work, `${name}.token`), token); return [`  ${name}:`, `    url: ${address}`, `    token: file:${name}.token`]; })].join('\n') + '\n');
     const pochette = (...words: string[]): string[] => [...POCHETTE, ...words];
-    const peak = (what: string, words: string[], codes: number[]): void => { const bySize = peaks.get(what) ?? new Map<number, number>(); peaks.set(what, bySize.set(size, peakMegabytes(words, work, codes))); };
+    const peak = (what: string, words: string[], codes: number[]): void => { notePeak(what, size, peakMegabytes(words, work, codes)); };
 
     run(pochette('export', 'dev', '-o', 'dev.pochette'), work);
     run(pochette('export', 'live', '-o', 'live.pochette'), work);
     for (const name of ['dev', 'live']) execFileSync('unzip', ['-q', '-o', `${name}.pochette`, '-d', `tree-${name}`], { cwd: work });
     const zip = paired(ROUNDS, () => seconds(pochette('export', 'dev', '-o', 'again.pochette'), work), () => { rmSync(join(work, 'z.zip'), { force: true }); return seconds(['zip', '-r', '-q', '-6', 'z.zip', 'tree-dev/data/items'], work); });
-    add(`export of ${size} items over HTTP into a file (${(statSync(join(work, 'dev.pochette')).size / 1e6).toFixed(1)} MB)`, 'zip -r -6 of the same items as files', zip, '4x');
+    addLine(`export of ${size} items over HTTP into a file (${(statSync(join(work, 'dev.pochette')).size / 1e6).toFixed(1)} MB)`, 'zip -r -6 of the same items as files', zip, '4x');
     peak('export', pochette('export', 'dev', '-o', 'again.pochette'), [0]);
 
     const gitDiff = (): number => seconds(['git', 'diff', '--no-index', '--stat', 'tree-live/data/items', 'tree-dev/data/items'], work, [1]);
-    add(`compare of two files of ${size} items`, 'git diff --no-index --stat on the two trees', paired(ROUNDS, () => seconds(pochette('compare', 'dev.pochette', 'live.pochette', '--short'), work, [1]), gitDiff), '0.4x');
+    addLine(`compare of two files of ${size} items`, 'git diff --no-index --stat on the two trees', paired(ROUNDS, () => seconds(pochette('compare', 'dev.pochette', 'live.pochette', '--short'), work, [1]), gitDiff), '0.4x');
     peak('compare of two files', pochette('compare', 'dev.pochette', 'live.pochette', '--short'), [1]);
-    add(`compare of two sites of ${size} items over HTTP`, 'the same', paired(ROUNDS, () => seconds(pochette('compare', 'dev', 'live', '--short'), work, [1]), gitDiff), '1.5x');
+    addLine(`compare of two sites of ${size} items over HTTP`, 'the same', paired(ROUNDS, () => seconds(pochette('compare', 'dev', 'live', '--short'), work, [1]), gitDiff), '1.5x');
     peak('compare of two sites', pochette('compare', 'dev', 'live', '--short'), [1]);
 
     planning(work, size);
@@ -87,7 +71,7 @@ function planning(work: string, size: number): void {
   const timed = (work_: () => unknown): number => { const begun = performance.now(); work_(); return (performance.now() - begun) / 1000; };
   const nodes: GraphNode[] = planned.map((row) => ({ name: row.address, rank: row.rank, needs: row.needs }));
   const circles = order(nodes).reduce((sum, one) => sum + one.deferred.length, 0);
-  add(`route for all of ${size} items, planning only (${edges.length} edges, ${circles} deferred)`, 'tsort on the same edges', paired(ROUNDS, () => timed(() => planSteps(planned, [])), () => seconds(['tsort', 'edges'], work, [0, 1])), '6x');
+  addLine(`route for all of ${size} items, planning only (${edges.length} edges, ${circles} deferred)`, 'tsort on the same edges', paired(ROUNDS, () => timed(() => planSteps(planned, [])), () => seconds(['tsort', 'edges'], work, [0, 1])), '6x');
 }
 
 /**
@@ -108,7 +92,7 @@ async function importing(work: string, size: number, pochette: (...words: string
     theirs.push(seconds(['curl', '--config', 'curl.conf'], work));
     run(pochette('undo', 'live', '--yes', '--json'), work);
   }
-  add(`steps of an import of the ${items} of ${size} items that differ, inside the program`, `curl of the same bytes in as many requests (${recorded.length})`, { ours: median(ours), theirs: median(theirs), ratio: median(ours.map((one, i) => one / (theirs[i] as number))) }, '20x');
+  addLine(`steps of an import of the ${items} of ${size} items that differ, inside the program`, `curl of the same bytes in as many requests (${recorded.length})`, { ours: median(ours), theirs: median(theirs), ratio: median(ours.map((one, i) => one / (theirs[i] as number))) }, '20x');
 }
 
 await main();

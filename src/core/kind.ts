@@ -124,16 +124,28 @@ export function compileKind(description: KindDescription): Kind {
   };
 }
 
+/** So many answers about names below one name are remembered. */
+const NAMES_KEPT = 5_000;
+
 function naming(patterns: readonly string[] | undefined): Named {
   if (!patterns) return undefined;
-  const like = (pattern: string): RegExp => new RegExp(`^${pattern.split('*').map((piece) => piece.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*')}$`, 'is');
-  const wanted = patterns.filter((one) => !one.startsWith('!')).map(like);
-  const unwanted = patterns.filter((one) => one.startsWith('!')).map((one) => like(one.slice(1)));
+  const like = (pattern: string): string => pattern.split('*').map((piece) => piece.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*');
+  const oneOf = (list: readonly string[]): RegExp => (list.length === 0 ? /(?!)/ : new RegExp(`^(?:${list.map(like).join('|')})$`, 'is'));
+  const wanted = oneOf(patterns.filter((one) => !one.startsWith('!')));
+  const unwanted = oneOf(patterns.filter((one) => one.startsWith('!')).map((one) => one.slice(1)));
+  const fitting = (names: readonly string[]): boolean => names.some((name) => wanted.test(name)) && !names.some((name) => unwanted.test(name));
+  // The same few names come again and again.
+  const known = new Map<string, Map<string, boolean>>();
   return (way, item) => {
-    const names = way.filter((step) => typeof step === 'string');
-    const [last = '', above = ''] = [names.at(-1), names.at(-2)];
-    const fits = (one: RegExp): boolean => one.test(last) || one.test(`${above}.${last}`) || (way.length === 1 && one.test(item));
-    return wanted.some(fits) && !unwanted.some(fits);
+    let last = '';
+    let above = '';
+    for (let i = way.length - 1; i >= 0 && above === ''; i--) { const step = way[i]; if (typeof step === 'string') { if (last === '') last = step; else above = step; } }
+    if (way.length === 1) return fitting([last, item]);
+    let below = known.get(above);
+    if (!below || below.size > NAMES_KEPT) known.set(above, below = new Map<string, boolean>());
+    let fits = below.get(last);
+    if (fits === undefined) below.set(last, fits = fitting([last, `${above}.${last}`]));
+    return fits;
   };
 }
 

@@ -47,10 +47,49 @@ function badPath(text: string, at: number): Problem {
   return new Problem('usage', `the path "${text}" is not understood from character ${at + 1} on`, { remedy: 'use $ with .name, [index], [*], .* and ..name' });
 }
 
+/** A match that writes its way out only where it is asked for: most are looked at and passed over. */
+class Found implements Match {
+  readonly node: Node;
+  readonly #above: Found | undefined;
+  readonly #key: string | number;
+  #way: readonly (string | number)[] | undefined;
+
+  constructor(node: Node, above?: Found, key: string | number = '') {
+    this.node = node;
+    this.#above = above;
+    this.#key = key;
+  }
+
+  get parent(): Node { return this.#above?.node; }
+
+  get way(): readonly (string | number)[] {
+    if (this.#way) return this.#way;
+    const way: (string | number)[] = [];
+    for (let above = this.#above, key = this.#key; above; key = above.#key, above = above.#above) way.push(key);
+    this.#way = way.reverse();
+    return this.#way;
+  }
+
+  children(): Found[] { return childrenOf(this.node).map(([key, node]) => new Found(node, this, key)); }
+}
+
+/** Remembers the last walk over a tree: several rules often have one path. Whoever changes the tree says so. */
+export class Walk {
+  #path = '';
+  #found: Match[] | undefined;
+
+  at(root: Node, path: Path): Match[] {
+    if (!this.#found || this.#path !== path.text) { this.#found = matches(root, path); this.#path = path.text; }
+    return this.#found;
+  }
+
+  changed(): void { this.#found = undefined; }
+}
+
 /** All nodes at a path, in document order, each once. */
 export function matches(root: Node, path: Path): Match[] {
   if (path.names) return atNames(root, path.names);
-  let found: Match[] = [{ way: [], parent: undefined, node: root }];
+  let found: Found[] = [new Found(root)];
   for (const step of path.steps) {
     found = found.flatMap((match) => take(match, step));
     if (found.length === 0) break;
@@ -69,30 +108,26 @@ function atNames(root: Node, names: readonly string[]): Match[] {
   return [{ way: names, parent, node }];
 }
 
-function take(match: Match, step: Step): Match[] {
+function take(match: Found, step: Step): Found[] {
   if (!step.down) return pick(match, step);
-  const found: Match[] = [];
-  const open: Match[] = [match];
-  while (open.length > 0) {
-    const next = open.pop() as Match;
-    found.push(...pick(next, step));
-    for (const child of childMatches(next).reverse()) open.push(child);
-  }
+  const found: Found[] = [];
+  const visit = (at: Found): void => {
+    const children = at.children();
+    for (const one of step.at === 'any' ? children : pick(at, step)) found.push(one);
+    for (const child of children) if (typeof child.node === 'object' && child.node !== null) visit(child);
+  };
+  visit(match);
   return found;
 }
 
-function childMatches(match: Match): Match[] {
-  return childrenOf(match.node).map(([key, node]) => ({ way: [...match.way, key], parent: match.node, node }));
-}
-
-function pick(match: Match, step: Step): Match[] {
-  if (step.at === 'any') return childMatches(match);
+function pick(match: Found, step: Step): Found[] {
+  if (step.at === 'any') return match.children();
   const list = Array.isArray(unwrap(match.node));
   if ('name' in step.at && list) return [];
   if ('index' in step.at && !list) return [];
   const key = 'name' in step.at ? step.at.name : normal(step.at.index, unwrap(match.node) as Node[]);
   const node = childOf(match.node, key);
-  return node === undefined ? [] : [{ way: [...match.way, key], parent: match.node, node }];
+  return node === undefined ? [] : [new Found(node, match, key)];
 }
 
 function normal(index: number, list: readonly Node[]): number {

@@ -70,8 +70,12 @@ function seenUrl(target: SiteSource, address: Address): string | undefined {
 async function refuseMoved(plan: Plan): Promise<void> {
   const expected = new Map(itemSteps(plan.route.steps).map((step) => [step.item, step.etag]));
   const found = new Map<Address, string>();
-  for await (const row of plan.target.connector.index()) {
-    const address = plan.target.index.addressOf(row);
+  const { connector, index } = plan.target;
+  const keys = [...expected.keys()].flatMap((address) => index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
+  // Something new of the same name can only be found in the whole index.
+  const now = [...expected.values()].includes(undefined) ? connector.index() : connector.read(keys);
+  for await (const row of now) {
+    const address = index.addressOf(row);
     if (expected.has(address)) found.set(address, row.etag);
   }
   const moved = [...expected].filter(([address, etag]) => found.get(address) !== etag).map(([address]) => address);

@@ -6,7 +6,7 @@ import type { ExactRecord } from '../sites/connector.ts';
 import type { RunRecord } from './records/folder.ts';
 import { readJournal, type Intent } from './run/journal.ts';
 import { reverseOperations } from './run/reverse.ts';
-import { currentIndex, JOURNAL_FILE, Run } from './run/run.ts';
+import { JOURNAL_FILE, Run } from './run/run.ts';
 import { readSafetyCopy } from './run/safety.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Workspace } from './workspace.ts';
@@ -85,14 +85,15 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
   const execution = await Run.begin(workspace, target, { verb: 'undo', from: run.from, fromSite: run.fromSite, undoes: run.run });
   let unequal: Address[];
   try {
-    const now = await currentIndex(target);
+    // What was read when the site was opened is enough: every operation names the etag that it was worked out for.
+    const now = target.index;
     const operations = reverseOperations(plan.intents, plan.records, now, () => execution.key());
     const named = addressesByKey(now);
     const changing = operations.flatMap((one) => ('id' in one ? named.get(itemKey(one)) ?? [] : []));
     await execution.secure(changing, plan.restore.filter((address) => now.row(address) === undefined));
     await execution.send(operations, () => { workspace.onProgress({ phase: 'undoing', done: execution.record.updated + execution.record.deleted, total: operations.length }); });
     await target.connector.renewCaches();
-    unequal = notBack(await currentIndex(target), plan);
+    unequal = await notBack(plan);
     workspace.records.restoreBase(run.run, run.fromSite, run.toSite);
     await target.connector.changeLedger({ forget: [...plan.remove], run: { run: run.run, verb: run.verb, by: run.by, from: run.from, started: run.started, state: 'undone', items: run.created + run.updated + run.deleted } });
     await execution.finish();
@@ -104,10 +105,13 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
 }
 
 /** What is still not as the safety copy has it. */
-function notBack(now: SiteIndex, plan: UndoPlan): Address[] {
-  const named = addressesByKey(now);
-  const changed = [...plan.records.values()].filter((record) => rowByKey(now, named, itemKey(record))?.etag !== record.etag).map((record) => named.get(itemKey(record)) ?? itemKey(record));
-  return [...changed, ...plan.remove.filter((address) => now.row(address) !== undefined)];
+async function notBack({ target, records, remove }: UndoPlan): Promise<Address[]> {
+  const named = addressesByKey(target.index);
+  const removed = remove.flatMap((address) => target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
+  const etags = new Map<string, string>();
+  for await (const item of target.connector.read([...[...records.values()].map(({ kind, id }) => ({ kind, id })), ...removed])) etags.set(itemKey(item), item.etag);
+  const changed = [...records.values()].filter((record) => etags.get(itemKey(record)) !== record.etag).map((record) => named.get(itemKey(record)) ?? itemKey(record));
+  return [...changed, ...removed.filter((key) => etags.has(itemKey(key))).map((key) => named.get(itemKey(key)) ?? itemKey(key))];
 }
 
 /** An undone undo makes the run that it had taken back count again. */

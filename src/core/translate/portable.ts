@@ -1,7 +1,7 @@
 import type { Kind, ReferenceRule, Withholding } from '../kind.ts';
 import type { Address } from '../address.ts';
 import { byCodeUnit, setOwn, type Json } from '../json.ts';
-import { matches, type Match } from '../path.ts';
+import { matches, Walk, type Match } from '../path.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { childOf, cloneNode, deleteChild, Decoded, Entries, Exact, isPlainObject, Reference, setChild, unwrap, type Key, type Node } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
@@ -64,12 +64,15 @@ export class Exporter {
     if (kind.description.portable) return readNotation(admitted(local, leftOut));
     // One holder above the root, so that a rule for the whole value is like any other.
     const holder: Node = [admit(local, leftOut)];
+    const walk = new Walk();
     const set = (match: Match, node: Node): void => {
+      if (node === match.node) return;
+      walk.changed();
       const last = match.way.at(-1);
       if (last === undefined) holder[0] = node; else setChild(match.parent, last, node);
     };
     for (const rule of kind.codecs) {
-      for (const match of matches(holder[0], rule.at)) {
+      for (const match of walk.at(holder[0], rule.at)) {
         const { node } = match;
         if (rule.codec === 'html') { if (typeof node === 'string') set(match, this.#texts.readHtml(node, rule)); }
         else if (rule.codec === 'url') { if (typeof node === 'string') set(match, this.#texts.readUrl(node)); }
@@ -80,15 +83,16 @@ export class Exporter {
         }
       }
     }
-    this.#refer(kind, holder, set, item);
+    this.#refer(kind, holder, { set, walk }, item);
     holder[0] = this.#readTexts(holder[0], leftOut);
     for (const { node } of kind.unordered.flatMap((path) => matches(holder[0], path))) sortEntries(unwrap(node));
     return holder[0];
   }
 
-  #refer(kind: Kind, holder: Node[], set: (match: Match, node: Node) => void, item: string): void {
+  #refer(kind: Kind, holder: Node[], { set, walk }: { set: (match: Match, node: Node) => void; walk: Walk }, item: string): void {
     for (const rule of kind.references) {
-      for (const match of matches(holder[0], rule.at)) {
+      for (const match of walk.at(holder[0], rule.at)) {
+        if (rule.loose && !couldBeId(match.node)) continue;
         if (rule.fits?.(match.way, item) === false) continue;
         if (rule.when && childOf(match.parent, rule.when.field) !== rule.when.is) continue;
         const from = rule.kindFrom && childOf(match.parent, rule.kindFrom.field);
@@ -181,13 +185,22 @@ function sortEntries(list: Node): void {
   list.sort((a, b) => byCodeUnit(order.get(a) ?? '', order.get(b) ?? ''));
 }
 
+/** Quickly: might a reference stand here? */
+function couldBeId(node: Node): boolean {
+  const inner = unwrap(node);
+  return typeof inner === 'number' ? inner > 0 : typeof inner === 'string' ? inner !== '' && inner.length <= MAX_ID : Array.isArray(inner) || inner instanceof Exact;
+}
+/** No id is longer than this. */
+const MAX_ID = 64;
+
 /** Takes site-bound, secret and volatile values and local ids of belongings out of a tree. */
 function separate(kind: Kind, root: Node, item: string): { root: Node; kept: Kept[]; keyed: KeyedLists } {
   const keyed = keyedLists(kind, root);
   const kept: Kept[] = [];
   const taken: Match[] = [];
+  const walk = new Walk();
   for (const rule of kind.withheld) {
-    for (const match of matches(root, rule.at)) {
+    for (const match of walk.at(root, rule.at)) {
       if (match.way.length === 0 || Array.isArray(unwrap(match.parent)) || rule.fits?.(match.way, item) === false) continue;
       kept.push({ names: namesAlong(root, match.way, keyed), node: match.node, why: rule.why });
       taken.push(match);

@@ -43,6 +43,7 @@ export class TextReader {
 
   /** HTML: addresses, links without address, ids in attributes and in the data of comments. */
   readHtml(text: string, rule: HtmlRule): string | Text {
+    if (!MARKUP.test(text)) return this.read(text);
     const spans = [...this.#siteSpans(text), ...this.#markupSpans(text, rule), ...this.#patternSpans(text, rule)].sort((a, b) => a.start - b.start);
     return this.#build(text, spans.filter((span, i) => i === 0 || span.start >= (spans[i - 1]?.end ?? 0)));
   }
@@ -116,20 +117,16 @@ export class TextReader {
   }
 
   #commentSpans(comment: string, start: number, rule: HtmlRule): Span[] {
-    return Object.entries(rule.comments).flatMap(([name, kind]) => {
-      const [key = '', word] = name.split('#').reverse();
-      if (word !== undefined && !comment.slice(4).trimStart().startsWith(`${word} `)) return [];
-      const values = new RegExp(`${literal(JSON.stringify(key))}\\s*:\\s*(\\d+|"\\d+"|\\[[\\d,\\s]*\\])`, 'g');
+    const begin = comment.slice(4).trimStart();
+    return compiled(rule).comments.flatMap(({ values, word, kind }) => {
+      if (word !== undefined && !begin.startsWith(`${word} `)) return [];
       return [...comment.matchAll(values)].flatMap((found) => this.#idSpans(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length, kind));
     }).sort((a, b) => a.start - b.start);
   }
 
   /** Ids in class names and short codes: the pattern says what stands around them. */
   #patternSpans(text: string, rule: HtmlRule): Span[] {
-    return Object.entries(rule.patterns).flatMap(([pattern, kind]) => {
-      const [before = '', after = ''] = pattern.split(/\{ids?\}/);
-      const ids = pattern.includes('{ids}') ? '[\\d,\\s]+' : '\\d+';
-      const places = new RegExp(`(?<![\\w-])(${loose(before)})(${ids})${loose(after)}(?![\\w-])`, 'g');
+    return compiled(rule).patterns.flatMap(({ places, kind }) => {
       return [...text.matchAll(places)].flatMap((found) => this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, kind));
     });
   }
@@ -143,10 +140,33 @@ export class TextReader {
   }
 }
 
+/** Without any of these there is neither markup, nor a short code, nor a class name with a number. */
+const MARKUP = /[<[]|\w-\d/;
 const SPELLINGS: readonly Spelling[] = ['plain', 'swapped', 'escaped', 'encoded', 'relative'];
 
 function literal(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+}
+
+interface Compiled { readonly patterns: readonly { places: RegExp; kind: string }[]; readonly comments: readonly { values: RegExp; word: string | undefined; kind: string }[] }
+const COMPILED = new WeakMap<HtmlRule, Compiled>();
+
+/** The expressions of a rule, made once. */
+function compiled(rule: HtmlRule): Compiled {
+  const known = COMPILED.get(rule);
+  if (known) return known;
+  const made: Compiled = {
+    patterns: Object.entries(rule.patterns).map(([pattern, kind]) => {
+      const [before = '', after = ''] = pattern.split(/\{ids?\}/);
+      return { kind, places: new RegExp(`(?<![\\w-])(${loose(before)})(${pattern.includes('{ids}') ? '[\\d,\\s]+' : '\\d+'})${loose(after)}(?![\\w-])`, 'g') };
+    }),
+    comments: Object.entries(rule.comments).map(([name, kind]) => {
+      const [key = '', word] = name.split('#').reverse();
+      return { kind, word, values: new RegExp(`${literal(JSON.stringify(key))}\\s*:\\s*(\\d+|"\\d+"|\\[[\\d,\\s]*\\])`, 'g') };
+    }),
+  };
+  COMPILED.set(rule, made);
+  return made;
 }
 
 /** In a pattern, ` … ` stands for other attributes of the same short code or tag. */

@@ -34,6 +34,8 @@ export class DatabaseConnector implements Connector {
   #facts: Promise<Facts> | undefined;
   #author = '';
   #address = '';
+  /** The index as it was last read. */
+  #last: readonly IndexRow[] | undefined;
   #unlock: (() => Promise<void>) | undefined;
   /** Paths of rows in trees, by kind and id, as they were last read. */
   readonly #paths = new Map<string, string>();
@@ -88,10 +90,15 @@ export class DatabaseConnector implements Connector {
 
   kinds(): Promise<unknown[]> { return Promise.resolve(this.shape.kinds.map((kind) => kind.description)); }
 
-  async *index(): AsyncGenerator<IndexRow> { yield* await this.#scan(); }
+  async *index(): AsyncGenerator<IndexRow> {
+    this.#last = await this.#scan();
+    yield* this.#last;
+  }
 
+  /** In the order of the index that was read before, so that the database is gone through once for each. */
   async *items(): AsyncGenerator<LocalItem> {
-    const rows = await this.#scan();
+    const rows = this.#last ?? await this.#scan();
+    this.#last = undefined;
     yield* this.read(rows.map(({ kind, id }) => ({ kind, id })), new Map(rows.map((row) => [itemKey(row), row])));
   }
 
@@ -207,6 +214,7 @@ export class DatabaseConnector implements Connector {
   }
 
   async batch(operations: readonly Operation[]): Promise<Answer[]> {
+    this.#last = undefined;
     this.#address = (await this.facts()).site.address;
     const { engine, shape, library } = this.#opened;
     return new Batch({

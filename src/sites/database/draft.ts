@@ -1,5 +1,5 @@
 import { sql } from 'kysely';
-import { cellText, type Row } from './cells.ts';
+import { cellText, driverText, type Row } from './cells.ts';
 import type { Engine, Table } from './engine.ts';
 import { unpacked } from './valuereader.ts';
 

@@ -103,7 +103,12 @@ export class Engine {
   async rows(table: Table, rest: RawBuilder<unknown>, at: Executor = this.#db): Promise<Row[]> {
     const columns = [...table.columns.values()];
     const { rows } = await this.run(sql`select ${sql.join(columns.map((column) => this.#own.select(column)))} from ${sql.table(table.name)} ${rest}`, at);
-    return rows.map((row) => Object.fromEntries(columns.map((column) => [column.name, this.#own.decode(row[column.name], column)])));
+    const own = this.#own;
+    return rows.map((row) => {
+      const cells: Record<string, Cell> = {};
+      for (const column of columns) cells[column.name] = own.decode(row[column.name], column);
+      return cells;
+    });
   }
 
   /** Inserts rows whose key is known, or changes them where they are there. */
