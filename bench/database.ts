@@ -3,7 +3,7 @@ import { existsSync, mkdirSync, openSync, closeSync, rmSync, writeFileSync } fro
 import { join, resolve } from 'node:path';
 import { startMariaDb, type Server } from '../test/helpers/servers.ts';
 import { median, paired, peakMegabytes, run, seconds } from './measure.ts';
-import { addLine, POCHETTE, ROUNDS, type Peaks } from './table.ts';
+import { addLine, POCHETTE, type Peaks } from './table.ts';
 
 const SCHEMA = (p: string): string => `
 create table ${p}options (option_id bigint unsigned not null auto_increment primary key, option_name varchar(191) not null default '' unique, option_value longtext not null, autoload varchar(20) not null default 'yes');
@@ -12,6 +12,7 @@ create table ${p}postmeta (meta_id bigint unsigned not null auto_increment prima
 create table ${p}terms (term_id bigint unsigned not null auto_increment primary key, name varchar(200) not null default '', slug varchar(200) not null default '', term_group bigint not null default 0);
 create table ${p}term_taxonomy (term_taxonomy_id bigint unsigned not null auto_increment primary key, term_id bigint unsigned not null default 0, taxonomy varchar(32) not null default '', description longtext not null, parent bigint unsigned not null default 0, count bigint not null default 0);
 create table ${p}term_relationships (object_id bigint unsigned not null default 0, term_taxonomy_id bigint unsigned not null default 0, term_order int not null default 0, primary key (object_id, term_taxonomy_id), key (term_taxonomy_id));
+create table ${p}termmeta (meta_id bigint unsigned not null auto_increment primary key, term_id bigint unsigned not null default 0, meta_key varchar(255), meta_value longtext);
 create table ${p}usermeta (umeta_id bigint unsigned not null auto_increment primary key, user_id bigint unsigned not null default 0, meta_key varchar(255), meta_value longtext);
 `;
 

@@ -6,7 +6,7 @@ import { Problem } from './problem.ts';
 const path = z.string().regex(/^\$/, 'a path starts with $').describe('JSONPath limited to names, indices, wildcard and descendant');
 const word = z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'lower-case letters, digits and hyphens');
 const kindId = z.string().regex(/^[a-z0-9-]+\/[a-z0-9-]+$/, 'owner/kind');
-const sibling = z.strictObject({ field: z.string(), is: z.union([z.string(), z.number(), z.boolean()]) });
+const sibling = z.strictObject({ field: z.string(), is: z.union([z.string(), z.number(), z.boolean()]).optional().describe('without it: any value, as long as it is there') });
 
 const named = z.array(z.string()).describe('only members with such names, with * for any text; "above.name" also asks for the name above; "!name" leaves out');
 const places = z.array(z.union([path, z.strictObject({ path, named })]));
@@ -16,7 +16,7 @@ export const ReferenceRule = z.strictObject({
   to: z.union([z.string(), z.array(z.string())]).optional().describe('kinds that it may point to, short or with owner'),
   by: z.enum(['id', 'name']).default('id'),
   in: z.enum(['value', 'keys']).default('value').describe('keys: the names of the members at the path are the references'),
-  when: sibling.optional().describe('only where the sibling has this value'),
+  when: sibling.optional().describe('only where the sibling is there, with this value'),
   named: named.optional(),
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.string()) }).optional().describe('a sibling says which kind it points to'),
@@ -30,7 +30,7 @@ const TextRule = z.strictObject({
 
 export const CodecRule = z.discriminatedUnion('codec', [
   z.strictObject({ path, codec: z.literal('json') }).describe('JSON in a text'),
-  z.strictObject({ path, codec: z.literal('list'), separator: z.string().min(1).default(',') }).describe('a list such as 4,5,6 in a text'),
+  z.strictObject({ path, codec: z.literal('list'), separator: z.string().min(1).default(','), named: named.optional() }).describe('a list such as 4,5,6 in a text'),
   z.strictObject({ path, codec: z.literal('html'), ...TextRule.shape }).describe('HTML with ids in attributes and in markup comments with data'),
   z.strictObject({ path, codec: z.literal('url') }).describe('a text that is one link, perhaps without the address of the site'),
   z.strictObject({ path, codec: z.literal('php') }).describe('a value in the serialisation format of PHP'),
@@ -93,7 +93,7 @@ export interface Kind {
   readonly description: KindDescription;
   readonly id: string;
   readonly short: string;
-  readonly codecs: readonly (CodecRule & { at: Path })[];
+  readonly codecs: readonly (CodecRule & { at: Path; fits: Named })[];
   readonly references: readonly (ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named })[];
   readonly files: readonly Path[];
   readonly keyed: readonly { at: Path; key: string }[];
@@ -109,7 +109,7 @@ export function compileKind(description: KindDescription): Kind {
   return {
     description, id: description.id,
     short: description.qualified ? description.id : shortKind(description.id),
-    codecs: description.codecs.map((rule) => ({ ...rule, at: parsePath(rule.path) })),
+    codecs: description.codecs.map((rule) => ({ ...rule, at: parsePath(rule.path), fits: rule.codec === 'list' ? naming(rule.named) : undefined })),
     references: description.references.map((rule) => ({ ...rule, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named) })),
     files: description.files.map(parsePath),
     keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),

@@ -19,15 +19,19 @@ function printSite(out: Printer, { name, url, role, guarded, facts, fault }: Sit
   if (!facts) { out.line('      ', fault ?? ''); return; }
   out.table([
     ['site', `${facts.site.title}  (id ${facts.site.id})`],
-    ['CMS', `${facts.cms.title} ${facts.cms.version}`],
-    ['theme', `${facts.theme.title} ${facts.theme.version}${facts.theme.parent ? `, child of ${facts.theme.parent.title} ${facts.theme.parent.version}` : ''}`],
+    ['CMS', versioned(facts.cms)],
+    ['theme', `${versioned(facts.theme)}${facts.theme.parent ? `, child of ${versioned(facts.theme.parent)}` : ''}`],
     ['extensions', facts.extensions.map(extensionText).join(', ')],
-    ['token', facts.rights.includes('write') ? 'may read and write' : out.note('may only read')],
+    ['rights', facts.rights.includes('write') ? 'may read and write' : out.note('may only read')],
+    ...(facts.notes ?? []).map((note) => ['note', out.note(note)]),
   ], 6);
 }
+
+/** Not every site can tell a version. */
+function versioned({ title, version }: { title: string; version: string }): string { return version === '' ? title : `${title} ${version}`; }
 
 function extensionText(extension: Facts['extensions'][number]): string {
   const features = Object.entries(extension.features).map(([feature, on]) => `${feature} ${on ? 'on' : 'off'}`);
   const notes = [...(extension.active ? [] : ['inactive']), ...(extension.tier === undefined ? [] : [`tier ${extension.tier}`]), ...features];
-  return `${extension.title} ${extension.version}${notes.length > 0 ? ` (${notes.join(', ')})` : ''}`;
+  return `${versioned(extension)}${notes.length > 0 ? ` (${notes.join(', ')})` : ''}`;
 }

@@ -27,7 +27,7 @@ type Open = (text: string, rule: CodecRule) => Node | typeof DAMAGED;
 
 const OPEN: Readonly<Partial<Record<CodecRule['codec'], Open>>> = {
   json: openJson,
-  list: (text, rule) => openList(text, rule.codec === 'list' ? rule.separator : ','),
+  list: (text, rule) => (rule.codec === 'list' ? openList(text, rule.separator, rule.named !== undefined) : text),
   php: openSerialised,
   base64: openBase64,
   digits: (text) => (/^-?(0|[1-9]\d*)(\.\d*[1-9])?$/.test(text) && String(Number(text)) === text ? new Decoded('digits', Number(text)) : text),
@@ -74,9 +74,9 @@ function openJson(text: string): Node {
   return leftOut.some((one) => one.why !== 'unsafe key') ? text : new Decoded('json', body, how);
 }
 
-/** "4,5,6" and "4, 5, 6"; an empty text stays a text. */
-function openList(text: string, separator: string): Node {
-  if (text === '') return text;
+/** "4,5,6" and "4, 5, 6"; an empty text stays a text. `numbers`: where the place was guessed from its name, only lists of numbers are lists. */
+function openList(text: string, separator: string, numbers: boolean): Node {
+  if (text === '' || (numbers && !/^\d+(?:\s*\D\s*\d+)+$/.test(text))) return text;
   const how = text.includes(`${separator} `) ? `${separator} ` : separator;
   return new Decoded('list', text.split(how), how);
 }

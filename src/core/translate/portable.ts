@@ -74,6 +74,7 @@ export class Exporter {
     for (const rule of kind.codecs) {
       for (const match of walk.at(holder[0], rule.at)) {
         const { node } = match;
+        if (rule.fits?.(match.way, item) === false) continue;
         if (rule.codec === 'html') { if (typeof node === 'string') set(match, this.#texts.readHtml(node, rule)); }
         else if (rule.codec === 'url') { if (typeof node === 'string') set(match, this.#texts.readUrl(node)); }
         else {
@@ -94,7 +95,7 @@ export class Exporter {
       for (const match of walk.at(holder[0], rule.at)) {
         if (rule.loose && !couldBeId(match.node)) continue;
         if (rule.fits?.(match.way, item) === false) continue;
-        if (rule.when && childOf(match.parent, rule.when.field) !== rule.when.is) continue;
+        if (rule.when && !fulfilled(rule.when, match.parent)) continue;
         const from = rule.kindFrom && childOf(match.parent, rule.kindFrom.field);
         const kinds = rule.kindFrom ? [(typeof from === 'string' && Object.hasOwn(rule.kindFrom.map, from) ? rule.kindFrom.map[from] : undefined) ?? []].flat() : rule.kinds;
         if (kinds.length === 0) continue;
@@ -183,6 +184,11 @@ function sortEntries(list: Node): void {
   if (!Array.isArray(list)) return;
   const order = new Map(list.map((entry) => [entry, canonicalNotation(entry)]));
   list.sort((a, b) => byCodeUnit(order.get(a) ?? '', order.get(b) ?? ''));
+}
+
+function fulfilled({ field, is }: { field: string; is?: string | number | boolean | undefined }, parent: Node): boolean {
+  const value = childOf(parent, field);
+  return is === undefined ? value !== undefined : value === is;
 }
 
 /** Quickly: might a reference stand here? */

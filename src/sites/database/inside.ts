@@ -36,7 +36,7 @@ export class InsideStore implements Store {
     this.#table = ground.shape.table(kind.rows.from ?? '');
     const found = Object.entries(kind.rows.value).find(([, spec]) => typeof spec === 'object' && 'pointers' in spec);
     this.#pointersMember = found?.[0] ?? '';
-    this.#pointers = found && typeof found[1] === 'object' && 'pointers' in found[1] ? new PointerRecords(ground, found[1].pointers) : undefined;
+    this.#pointers = found && typeof found[1] === 'object' && 'pointers' in found[1] ? new PointerRecords(ground, found[1].pointers, kind.rows.create) : undefined;
   }
 
   async *all(at: Executor): AsyncGenerator<Unit[]> { yield await this.#units(at, false); }

@@ -4,7 +4,7 @@ import { Entries, type Node } from '../../core/tree.ts';
 import { writeSerialised } from '../../core/translate/serialised.ts';
 import { plainOf } from '../../core/translate/plain.ts';
 import { cellText, type Row } from './cells.ts';
-import { keyOf, type Changes } from './changes.ts';
+import { keyOf, type Cells, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
 import type { Spec } from './layout/schema.ts';
@@ -28,7 +28,12 @@ export class PointerRecords {
   /** Rows by the values of their conditions. */
   readonly #rows = new Map<string, Row>();
 
-  constructor(ground: Ground, rule: Rule) {
+  readonly #made = new Map<string, Cells>();
+  readonly #create: Readonly<Record<string, string>>;
+
+  /** `create`: what a new row has besides its name and its records. */
+  constructor(ground: Ground, rule: Rule, create: Readonly<Record<string, string>>) {
+    this.#create = create;
     this.#ground = ground;
     this.#rule = rule;
     this.#table = ground.shape.table(rule.from);
@@ -103,16 +108,32 @@ export class PointerRecords {
   }
 
   #current(pointer: string, changes: Changes): Node {
-    const row = this.#rows.get(this.#holder(pointer));
-    if (!row) throw new Refused(409, `there is no row ${this.#holder(pointer)} that could hold it`);
-    return unpacked(cellText(changes.edit(this.#table, row)[this.#rule.column] as string), this.#rule.codec);
+    const text = this.#cells(pointer, changes)?.[this.#rule.column];
+    return typeof text === 'string' ? unpacked(text, this.#rule.codec) : undefined;
+  }
+
+  /** The cells of the row that holds such records, as they will be. */
+  #cells(pointer: string, changes: Changes): Cells | undefined {
+    const holder = this.#holder(pointer);
+    const row = this.#rows.get(holder);
+    return row ? changes.edit(this.#table, row) : this.#made.get(holder);
+  }
+
+  /** A site on which nothing of this sort was ever placed has no row for it yet. */
+  #newRow(pointer: string, changes: Changes): Cells {
+    const [column = ''] = Object.keys(this.#rule.where);
+    const cells: Cells = { ...this.#create, [column]: this.#holder(pointer), [this.#rule.column]: this.#pack([]) };
+    this.#made.set(this.#holder(pointer), cells);
+    changes.make(this.#table, cells);
+    return cells;
   }
 
   /** Puts a record under its number, or takes it away. Numbers stand in order, before what is no number. */
   #set(pointer: string, text: string | null, changes: Changes): void {
     const number = this.#read(pointer)?.[this.#rule.number];
-    const row = this.#rows.get(this.#holder(pointer));
-    if (number === undefined || !row) { if (text !== null) throw new Refused(409, `there is no row ${this.#holder(pointer)} that could hold it`); return; }
+    if (number === undefined) { if (text !== null) throw new Refused(409, `${pointer} is not a name of the form ${this.#rule.pattern}`); return; }
+    const cells = this.#cells(pointer, changes) ?? (text === null ? undefined : this.#newRow(pointer, changes));
+    if (!cells) return;
     const pairs = pairsOf(this.#current(pointer, changes));
     const at = pairs.findIndex(([key]) => key === number);
     if (text === null) { if (at >= 0) pairs.splice(at, 1); }
@@ -121,7 +142,7 @@ export class PointerRecords {
       const after = pairs.findIndex(([key]) => !/^\d+$/.test(key) || Number(key) > Number(number));
       pairs.splice(after < 0 ? pairs.length : after, 0, [number, unpacked(text, this.#rule.codec)]);
     }
-    changes.edit(this.#table, row)[this.#rule.column] = this.#pack(pairs.length > 0 && pairs.every(([key], i) => key === String(i)) ? pairs.map(([, node]) => node) : new Entries(pairs, true));
+    cells[this.#rule.column] = this.#pack(pairs.length > 0 && pairs.every(([key], i) => key === String(i)) ? pairs.map(([, node]) => node) : new Entries(pairs, true));
   }
 
   /** Rows of sorts that no list of this site names yet, where something new may have to go. */

@@ -112,13 +112,13 @@ export class RowWriter {
   /** Child rows in their order; in a tree with the row above each. Those that have an id keep their row. */
   #list(rule: ListRule, owner: Owner, rows: readonly Loaded[], wanted: readonly unknown[], member: string): void {
     const there = new Map(rows.map((row) => [cellAt(row, rule.id) ?? '', row]));
-    const flat = flatten(rule, wanted, member);
-    const keep = new Set(flat.flatMap(({ entry }) => (there.has(idText(entry)) ? [idText(entry)] : [])));
+    const sequence = flatten(rule, wanted, member);
+    const keep = new Set(sequence.flatMap(({ entry }) => (there.has(idText(entry)) ? [idText(entry)] : [])));
     for (const [id, row] of there) if (!keep.has(id)) this.#remove(row);
     const now = inOrder(rows.filter((row) => keep.has(cellAt(row, rule.id) ?? '')), rule.order).map((row) => cellAt(row, rule.id));
-    const moved = flat.length !== now.length || flat.some(({ entry }, i) => idText(entry) !== now[i]);
+    const moved = sequence.length !== now.length || sequence.some(({ entry }, i) => idText(entry) !== now[i]);
     const placed = new Map<Value, Loaded | NewRow>();
-    flat.forEach(({ entry, above }, i) => {
+    sequence.forEach(({ entry, above }, i) => {
       const parent = above && placed.get(above);
       const order = moved ? this.#position(rule, i) : {};
       const row = there.get(idText(entry));

@@ -57,7 +57,8 @@ if ($dev) {
 $layout = fn (array $more) => json_encode(['bands' => [['kind' => 'hero', 'image' => ['id' => $harbour, 'url' => $harbourUrl]], ['kind' => 'text', 'text' => "Sails from $address/fares/ — “daily”"]], 'colour' => '#0b4f6c'] + $more);
 $winter = entry('board_template', 'winter', 'Winter board', [], ['_board_layout' => $layout(['season' => 'winter', 'columns' => $dev ? 3 : 2])]);
 if ($dev) {
-  $summer = entry('board_template', 'summer', 'Summer board', [], ['_board_layout' => $layout(['season' => 'summer', 'next_template' => $winter]), '_board_footer' => "<p>See [board id=\"$winter\"]</p>"]);
+  $summer = entry('board_template', 'summer', 'Summer board', [], ['_board_layout' => $layout(['season' => 'summer', 'next_template' => $winter]), '_board_footer' => "<p>See [board id=\"$winter\"]</p>", '_board_image_ids' => "$harbour,$vessel", '_board_backdrop' => ['picture' => ['id' => $vessel, 'url' => wp_get_attachment_url($vessel), 'x' => $vessel]]]);
+  wp_set_object_terms($summer, 'seasonal', 'board_season');
   update_post_meta($winter, '_board_layout', wp_slash($layout(['season' => 'winter', 'columns' => 3, 'next_template' => $summer])));
   entry('board_template', 'draft-board', 'A draft', ['post_status' => 'draft'], ['_board_layout' => $layout(['season' => 'none'])]);
 }
