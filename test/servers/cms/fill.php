@@ -36,6 +36,10 @@ function picture(string $name, string $title, int $hue, int $width = 900, int $h
   return $id;
 }
 
+// What a fresh installation brings is not ours.
+foreach (get_posts(['post_type' => ['post', 'page'], 'post_status' => 'any', 'numberposts' => -1]) as $brought) wp_delete_post($brought->ID, true);
+entry('post', 'first-sailing', 'First sailing', ['post_content' => '<p>The first ferry of the season has left the harbour.</p>']);
+
 // Content: on both sites, at other ids.
 $pages = [];
 foreach (['fares' => 'Fares', 'timetable' => 'Timetable', 'contact' => 'Contact'] as $name => $title) $pages[$name] = entry('page', $name, $title, ['post_content' => "<p>$title of Skerrin Ferries.</p>"]);
