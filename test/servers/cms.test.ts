@@ -85,19 +85,19 @@ kinds:
   test('everything is carried, and the CMS itself reads it', async () => {
     const ran = await run('import', 'dev', 'live', '--yes', '--json');
     expect(ran.err).toBe('');
-    expect(JSON.parse(ran.out)).toMatchObject({ created: 7, files: 4, unequal: [] });
+    expect(JSON.parse(ran.out)).toMatchObject({ created: 8, files: 4, unequal: [] });
     const seen = JSON.parse(live.php(`
       $desk = get_option('harbour_desk'); $packed = unserialize($desk['packed']); $winter = get_page_by_path('winter', OBJECT, 'board_template');
       $fields = unserialize(get_page_by_path('crossing-fields', OBJECT, 'field_set')->post_content); $board = json_decode(get_post_meta($winter->ID, '_board_layout', true), true);
       $vessel = get_page_by_path('vessel', OBJECT, 'attachment');
-      echo json_encode(['fares' => get_post($desk['pages']['fares_page'])->post_name, 'contact' => [$desk['pages']['contact_page'], get_post($desk['pages']['contact_page'])->post_name], 'sender' => $desk['mail']['sender'], 'body' => $desk['mail']['body'], 'key' => $desk['api_key'],
+      echo json_encode(['role' => wp_roles()->roles['purser']['capabilities'] ?? null, 'fares' => get_post($desk['pages']['fares_page'])->post_name, 'contact' => [$desk['pages']['contact_page'], get_post($desk['pages']['contact_page'])->post_name], 'sender' => $desk['mail']['sender'], 'body' => $desk['mail']['body'], 'key' => $desk['api_key'],
         'limits' => var_export($desk['limits'], true), 'order' => array_keys($desk['order']), 'home' => $packed['home'], 'template' => $packed['template_id'] === $winter->ID, 'type' => get_option('crossing_types')['crossing'] ?? null,
         'field' => [$fields['fields'][2]['label'], get_post($fields['fields'][2]['image_id'])->post_name], 'circle' => get_post(json_decode(get_post_meta($board['next_template'], '_board_layout', true), true)['next_template'])->post_name, 'text' => $board['bands'][1]['text'],
         'picture' => wp_get_attachment_image_src($vessel->ID, 'medium')[0], 'alt' => get_post_meta($vessel->ID, '_wp_attachment_image_alt', true), 'list' => [get_option('crossing_board_list_size'), get_post(get_option('crossing_board_list_page'))->post_name],
         'draft' => get_page_by_path('draft-board', OBJECT, 'board_template')->post_status ?? '', 'author' => (int) $vessel->post_author, 'season' => wp_get_object_terms($board['next_template'], 'board_season', ['fields' => 'slugs']),
         'ids' => array_map(fn ($id) => get_post($id)->post_name, explode(',', get_post_meta($board['next_template'], '_board_image_ids', true))), 'backdrop' => [get_post_meta($board['next_template'], '_board_backdrop', true)['picture']['id'] === $vessel->ID, get_post_meta($board['next_template'], '_board_backdrop', true)['picture']['url']]]);`)) as Record<string, unknown>;
     expect(seen).toMatchObject({
-      fares: 'fares', contact: [expect.stringMatching(/^\d+$/), 'contact'], sender: 'desk@skerrin.example', body: `Booked on ${live.address}/fares/ — välkommen`, key: 'live-key-999',
+      role: { read: true, sell_tickets: true }, fares: 'fares', contact: [expect.stringMatching(/^\d+$/), 'contact'], sender: 'desk@skerrin.example', body: `Booked on ${live.address}/fares/ — välkommen`, key: 'live-key-999',
       order: ['b', 'a'], home: live.address, template: true, type: { label: 'Crossings', slug: 'crossing', icon: `${live.address}/wp-content/uploads/2026/10/harbour.png` },
       field: ['Fähre', 'harbour'], circle: 'winter', text: `Sails from ${live.address}/fares/ — “daily”`,
       picture: `${live.address}/wp-content/uploads/2026/10/vessel-300x167.png`, alt: 'A vessel — Ænd', list: ['large', 'timetable'], draft: 'draft', author: 1, season: ['seasonal'], ids: ['harbour', 'vessel'], backdrop: [true, `${live.address}/wp-content/uploads/2026/10/vessel.png`],

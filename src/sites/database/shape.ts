@@ -36,7 +36,7 @@ export class Shape {
       const where = lines.get(kind.id) ?? layout.name;
       const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
       if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
-      const placed = shaped(filled, rows as Rows, where);
+      const placed = available(shaped(filled, rows as Rows, where), filled, known);
       return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(placed)] }, rows: placed, where };
     });
     for (const [alias, { name, key }] of Object.entries(filled.tables)) {
@@ -76,6 +76,12 @@ function shaped(layout: Layout, rows: Rows, where: string): Rows {
   if (!shape) throw new Problem('usage', `there is no shape "${rows.shape}"`, { where, remedy: `the shapes of the layout are ${Object.keys(layout.shapes).join(', ')}` });
   const given = Object.fromEntries(Object.entries(rows).filter(([, value]) => !(typeof value === 'object' && Object.keys(value).length === 0) && value !== false));
   return { ...shape, ...given, where: { ...shape.where, ...rows.where }, value: { ...shape.value, ...rows.value }, create: { ...shape.create, ...rows.create } };
+}
+
+/** Without the fields that this database has no table for, where the layout says that it may not. */
+function available(rows: Rows, layout: Layout, known: ReadonlyMap<string, Table>): Rows {
+  const value = Object.entries(rows.value).filter(([, spec]) => !(typeof spec === 'object' && 'fields' in spec && spec.fields.optional && !known.has(layout.tables[spec.fields.from]?.name ?? '')));
+  return { ...rows, value: Object.fromEntries(value) };
 }
 
 /** Links that no column puts in order. */

@@ -76,6 +76,7 @@ update_option('harbour_desk', [
   'order' => ['b' => 1, 'a' => 2],
   'api_key' => $dev ? 'dev-key-111' : 'live-key-999',
 ]);
+if ($dev) add_role('purser', 'Purser', ['read' => true, 'sell_tickets' => true]);
 // Content types, all in one option.
 update_option('crossing_types', ['vessel' => ['label' => 'Vessels', 'slug' => 'vessel', 'supports' => ['title', 'thumbnail'], 'template_id' => $winter]]
   + ($dev ? ['crossing' => ['label' => 'Crossings', 'slug' => 'crossing', 'supports' => ['title'], 'template_id' => $summer, 'icon' => $harbourUrl]] : ['lighthouse' => ['label' => 'Lighthouses', 'slug' => 'lighthouse', 'supports' => []]]));

@@ -22,6 +22,7 @@ const unpack = z.enum(['php', 'json']);
 export const Fields = z.strictObject({
   ...related, key: column, value: column,
   only: z.array(z.string()).optional().describe('keys, with * for any text'), except: z.array(z.string()).default([]),
+  optional: z.boolean().default(false).describe('an older database may not have this table'),
   own: z.array(z.string()).default([]).describe('keys that hold the id of their own row where they do: left out, and set again'),
 });
 export type Fields = z.output<typeof Fields>;

@@ -1,0 +1,71 @@
+import { describe, expect, test } from '@jest/globals';
+import { compileKind, KindDescription, type KindInput } from '../../src/core/kind.ts';
+import { SiteIndex } from '../../src/core/siteindex.ts';
+import { Importer } from '../../src/core/translate/local.ts';
+import { Exporter } from '../../src/core/translate/portable.ts';
+
+const kindOf = (more: Partial<KindInput>) => compileKind(KindDescription.parse({ id: 'quay/menu', version: 1, title: 'Menu', ...more }));
+const index = (kind: ReturnType<typeof kindOf>, address = 'https://dev.skerrin.example', pages: Record<string, number | string> = {}): SiteIndex => {
+  const made = new SiteIndex(address, new Map([[kind.id, kind]]));
+  for (const [name, id] of Object.entries(pages)) made.add({ kind: 'quay/page', id, name, title: name, etag: 'x', status: 'published', size: 1 });
+  return made;
+};
+/** What a target gets, given what it has. */
+function carried(kind: ReturnType<typeof kindOf>, source: unknown, target: unknown): unknown {
+  const site = index(kind);
+  return new Importer(site, new Map([[kind.id, kind]])).local(kind, { value: JSON.parse(new Exporter(site).portable(kind, source).text) as never, covers: 'all' }, target).value;
+}
+
+describe('local ids of belongings', () => {
+  const kind = kindOf({ belongings: [{ path: '$..entries[*]', id: 'id' }] });
+
+  test('an entry with the same content keeps its id wherever it moves; a changed one is found by likeness; the rest are new', () => {
+    const source = { entries: [{ id: 1, label: 'Boats', url: '/boats/', hint: 'new' }, { id: 2, label: 'Fares', url: '/fares/' }, { id: 3, label: 'Islands', url: '/islands/', hint: 'all' }] };
+    const target = { entries: [{ id: 71, label: 'Islands', url: '/islands/', hint: 'some' }, { id: 72, label: 'Fares', url: '/fares/' }, { id: 73, label: 'Old', url: '/old/', hint: 'none' }] };
+    expect(carried(kind, source, target)).toEqual({ entries: [{ label: 'Boats', url: '/boats/', hint: 'new' }, { id: 72, label: 'Fares', url: '/fares/' }, { id: 71, label: 'Islands', url: '/islands/', hint: 'all' }] });
+  });
+
+  test('an entry keeps its id when it moves below another', () => {
+    const source = { entries: [{ id: 1, label: 'Timetable', entries: [{ id: 2, label: 'Islands', url: '/islands/' }] }] };
+    const target = { entries: [{ id: 71, label: 'Timetable' }, { id: 72, label: 'Islands', url: '/islands/' }] };
+    expect(carried(kind, source, target)).toEqual({ entries: [{ id: 71, label: 'Timetable', entries: [{ id: 72, label: 'Islands', url: '/islands/' }] }] });
+  });
+
+  test('in keyed lists the key decides, and nothing else', () => {
+    const keyed = kindOf({ belongings: [{ path: '$.entries[*]', id: 'id' }], keyed: [{ path: '$.entries', key: 'key' }] });
+    const target = { entries: [{ id: 71, key: 'b', label: 'Same' }, { id: 72, key: 'c', label: 'Other' }] };
+    expect(carried(keyed, { entries: [{ id: 1, key: 'a', label: 'Same' }, { id: 2, key: 'b', label: 'New' }] }, target)).toEqual({ entries: [{ key: 'a', label: 'Same' }, { id: 71, key: 'b', label: 'New' }] });
+  });
+});
+
+describe('references by name', () => {
+  const kind = kindOf({
+    codecs: [{ path: '$..*', codec: 'list', named: ['*_ids'] }, { path: '$.packed', codec: 'json' }],
+    references: [{ path: '$..*', to: 'page', loose: true, named: ['*_page', '*_ids', 'start', 'image.id', '!*per_page'] }, { path: '$..id', to: 'page', loose: true, when: { field: 'url' } }],
+    secret: [{ path: '$..*', named: ['*key*'] }], unordered: ['$.tags'],
+  });
+  const pages = { fares: 4, islands: 5, far: '9007199254740993' };
+  const portable = (value: unknown, item = ''): unknown => JSON.parse(new Exporter(index(kind, undefined, pages)).portable(kind, value, item).text);
+
+  test('only under such names, and only where there is such an item', () => {
+    expect(portable({ front_page: 4, per_page: 4, posts_per_page: '5', other_page: 77, image: { id: 5 }, thing: { id: 5 }, link: { id: 5, url: 'x' } })).toEqual({
+      front_page: { '@ref': 'page:fares' }, per_page: 4, posts_per_page: '5', other_page: 77, image: { id: { '@ref': 'page:islands' } }, thing: { id: 5 }, link: { id: { '@ref': 'page:islands' }, url: 'x' },
+    });
+  });
+
+  test('directly below the top the name of the item counts', () => {
+    expect(portable({ option: '4' }, 'start')).toEqual({ option: { '@ref': 'page:fares', as: 'text' } });
+    expect(portable({ option: '4' }, 'count')).toEqual({ option: '4' });
+  });
+
+  test('lists of ids in a text, and numbers larger than JavaScript\'s reach', () => {
+    expect(portable({ page_ids: '4, 5', word_ids: 'a,b' })).toEqual({ page_ids: { '@list': [{ '@ref': 'page:fares', as: 'text' }, { '@ref': 'page:islands', as: 'text' }], how: ', ' }, word_ids: 'a,b' });
+    expect(portable({ packed: '{"next_page":9007199254740993,"size":9007199254740995}' })).toEqual({ packed: { '@json': { next_page: { '@ref': 'page:far' }, size: { '@number': '9007199254740995n' } } } });
+  });
+
+  test('secrets by name stay; lists whose order means nothing have one order', () => {
+    const made = new Exporter(index(kind, undefined, pages)).portable(kind, { api_key: 'x', nested: { licenceKey: 'y' }, tags: ['b', 'a'] });
+    expect(JSON.parse(made.text)).toEqual({ nested: {}, tags: ['a', 'b'] });
+    expect(made.withheld).toEqual([{ at: '/api_key', why: 'secret' }, { at: '/nested/licenceKey', why: 'secret' }]);
+  });
+});
