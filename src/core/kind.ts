@@ -19,7 +19,7 @@ export const ReferenceRule = z.strictObject({
   when: sibling.optional().describe('only where the sibling is there, with this value'),
   named: named.optional(),
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
-  kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.string()) }).optional().describe('a sibling says which kind it points to'),
+  kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.string()), else: z.array(z.string()).default([]).describe('kinds where the map has nothing') }).optional().describe('a sibling says which kind it points to'),
 });
 
 const TextRule = z.strictObject({

@@ -26,6 +26,15 @@ describe('layout check', () => {
     expect((await bench.run('layout', 'check', 'harbour')).out).toMatch(/qs_visitors\s+not in the layout/);
   });
 
+  test('names numbers that look like references which nobody described', async () => {
+    configure(QUAYSIDE_LAYOUT);
+    site.run(`insert into qs_vessels (id,code,name) values (4711,'gull','Gull'); insert into qs_site_options values ('home','{"flagship":4711,"seats":4711,"vessels":[4711]}')`);
+    const { suspects } = JSON.parse((await bench.run('layout', 'check', 'harbour', '--json')).out) as { suspects: object[] };
+    expect(suspects).toEqual([{ kind: 'quayside/settings', name: 'flagship', places: 1, example: { address: 'settings:home', at: '/option/flagship', what: '4711 is the id of vessel:gull' } }]);
+    expect((await bench.run('layout', 'check', 'harbour')).out).toMatch(/flagship\s+1 place\s+settings:home#\/option\/flagship/);
+    site.run("delete from qs_vessels where id = 4711; delete from qs_site_options where name = 'home'");
+  });
+
   test('names ids that refer to nothing and values that were cut', async () => {
     configure(QUAYSIDE_LAYOUT);
     site.run("insert into qs_boards values (70,'lost','Lost','',777,null,'open',0,'x'); insert into qs_site_options values ('worn','a:2:{s:1:')");

@@ -85,7 +85,7 @@ kinds:
   test('everything is carried, and the CMS itself reads it', async () => {
     const ran = await run('import', 'dev', 'live', '--yes', '--json');
     expect(ran.err).toBe('');
-    expect(JSON.parse(ran.out)).toMatchObject({ created: 8, files: 4, unequal: [] });
+    expect(JSON.parse(ran.out)).toMatchObject({ created: 10, files: 4, unequal: [] });
     const seen = JSON.parse(live.php(`
       $desk = get_option('harbour_desk'); $packed = unserialize($desk['packed']); $winter = get_page_by_path('winter', OBJECT, 'board_template');
       $fields = unserialize(get_page_by_path('crossing-fields', OBJECT, 'field_set')->post_content); $board = json_decode(get_post_meta($winter->ID, '_board_layout', true), true);
@@ -94,13 +94,13 @@ kinds:
         'limits' => var_export($desk['limits'], true), 'order' => array_keys($desk['order']), 'home' => $packed['home'], 'template' => $packed['template_id'] === $winter->ID, 'type' => get_option('crossing_types')['crossing'] ?? null,
         'field' => [$fields['fields'][2]['label'], get_post($fields['fields'][2]['image_id'])->post_name], 'circle' => get_post(json_decode(get_post_meta($board['next_template'], '_board_layout', true), true)['next_template'])->post_name, 'text' => $board['bands'][1]['text'],
         'picture' => wp_get_attachment_image_src($vessel->ID, 'medium')[0], 'alt' => get_post_meta($vessel->ID, '_wp_attachment_image_alt', true), 'list' => [get_option('crossing_board_list_size'), get_post(get_option('crossing_board_list_page'))->post_name],
-        'draft' => get_page_by_path('draft-board', OBJECT, 'board_template')->post_status ?? '', 'author' => (int) $vessel->post_author, 'season' => wp_get_object_terms($board['next_template'], 'board_season', ['fields' => 'slugs']),
+        'draft' => get_page_by_path('draft-board', OBJECT, 'board_template')->post_status ?? '', 'author' => (int) $vessel->post_author, 'season' => wp_get_object_terms($board['next_template'], 'board_season', ['fields' => 'slugs']), 'above' => array_map(fn ($t) => [get_term($t->parent)->slug, get_term_meta($t->term_id, 'colour', true), $t->count], wp_get_object_terms($board['next_template'], 'board_season')),
         'ids' => array_map(fn ($id) => get_post($id)->post_name, explode(',', get_post_meta($board['next_template'], '_board_image_ids', true))), 'backdrop' => [get_post_meta($board['next_template'], '_board_backdrop', true)['picture']['id'] === $vessel->ID, get_post_meta($board['next_template'], '_board_backdrop', true)['picture']['url']]]);`)) as Record<string, unknown>;
     expect(seen).toMatchObject({
       role: { read: true, sell_tickets: true }, fares: 'fares', contact: [expect.stringMatching(/^\d+$/), 'contact'], sender: 'desk@skerrin.example', body: `Booked on ${live.address}/fares/ — välkommen`, key: 'live-key-999',
       order: ['b', 'a'], home: live.address, template: true, type: { label: 'Crossings', slug: 'crossing', icon: `${live.address}/wp-content/uploads/2026/10/harbour.png` },
       field: ['Fähre', 'harbour'], circle: 'winter', text: `Sails from ${live.address}/fares/ — “daily”`,
-      picture: `${live.address}/wp-content/uploads/2026/10/vessel-300x167.png`, alt: 'A vessel — Ænd', list: ['large', 'timetable'], draft: 'draft', author: 1, season: ['seasonal'], ids: ['harbour', 'vessel'], backdrop: [true, `${live.address}/wp-content/uploads/2026/10/vessel.png`],
+      picture: `${live.address}/wp-content/uploads/2026/10/vessel-300x167.png`, alt: 'A vessel — Ænd', list: ['large', 'timetable'], draft: 'draft', author: 1, season: ['seasonal'], above: [['all-year', '#fc0', 1]], ids: ['harbour', 'vessel'], backdrop: [true, `${live.address}/wp-content/uploads/2026/10/vessel.png`],
     });
     expect(seen['limits']).toBe("array (\n  'seats' => 12,\n  'ratio' => 0.75,\n  'whole' => 2.0,\n  'open' => true,\n  'note' => NULL,\n)");
   });
@@ -111,6 +111,8 @@ kinds:
     expect(text).toContain('Winter is here');
     expect(text).toMatch(new RegExp(`Timetable</a>\\s*<ul class="sub-menu">\\s*<li[^>]*><a href="${live.address}/timetable/islands/">Islands`));
     expect(text).toContain(`<a href="${live.address}/fares/">Book now</a>`);
+    expect(text).toMatch(new RegExp(`<a href="${live.address}/board_template/summer/">Summer</a>`));
+    expect(text).toMatch(new RegExp(`<a href="${live.address}/board_season/all-year/seasonal/">In season</a>|<a href="${live.address}/board_season/seasonal/">In season</a>`));
     expect(text).toMatch(/Nine to six[\s\S]*Weather[\s\S]*Crossings may be late/);
     expect(text).not.toContain(dev.address.slice('http://'.length));
     const picture = /src="([^"]*vessel-300x167\.png)"/.exec(text)?.[1] ?? '';

@@ -97,7 +97,7 @@ export class Exporter {
         if (rule.fits?.(match.way, item) === false) continue;
         if (rule.when && !fulfilled(rule.when, match.parent)) continue;
         const from = rule.kindFrom && childOf(match.parent, rule.kindFrom.field);
-        const kinds = rule.kindFrom ? [(typeof from === 'string' && Object.hasOwn(rule.kindFrom.map, from) ? rule.kindFrom.map[from] : undefined) ?? []].flat() : rule.kinds;
+        const kinds = rule.kindFrom ? [(typeof from === 'string' && Object.hasOwn(rule.kindFrom.map, from) ? rule.kindFrom.map[from] : rule.kindFrom.else) ?? []].flat() : rule.kinds;
         if (kinds.length === 0) continue;
         if (rule.in === 'keys') this.#referKeys(match, kinds, rule.by, set);
         else set(match, this.#reference(match.node, kinds, rule));

@@ -8,14 +8,29 @@ import type { Layout } from './layout/schema.ts';
 export class NewRow {
   id: string | undefined;
   readonly table: Table;
-  readonly cells: Record<string, Cell | NewRow>;
+  readonly cells: Cells;
 
-  constructor(table: Table, cells: Record<string, Cell | NewRow>) {
+  constructor(table: Table, cells: Cells) {
     this.table = table;
     this.cells = cells;
   }
 }
-export type Cells = Record<string, Cell | NewRow>;
+/** A cell of another row that is there: the `column` of the row whose `by` is `text`. Looked up when the rows are written. */
+export class Sought {
+  found: string | undefined;
+  readonly table: Table;
+  readonly by: string;
+  readonly text: string;
+  readonly column: string;
+
+  constructor(table: Table, by: string, text: string, column: string) {
+    this.table = table;
+    this.by = by;
+    this.text = text;
+    this.column = column;
+  }
+}
+export type Cells = Record<string, Cell | NewRow | Sought>;
 interface Kept { readonly table: Table; readonly before: Row; cells: Cells }
 
 /**
@@ -67,8 +82,19 @@ export class Changes {
     await this.#count(engine, at, layout, changed);
   }
 
+  /** Finds the rows that are there and that new rows point to by another column than the one they keep. */
+  async #seek(engine: Engine, at: Executor): Promise<void> {
+    const all = this.#made.flatMap((row) => Object.values(row.cells)).filter((cell) => cell instanceof Sought);
+    for (const same of groupBy(all, (one) => `${one.table.name} ${one.by}`).values()) {
+      const [{ table, by }] = same as [Sought];
+      const rows = new Map((await engine.rows(table, sql`where ${engine.oneOf(table, by, [...new Set(same.map((one) => one.text))])}`, at)).map((row) => [cellText(row[by]), row]));
+      for (const one of same) one.found = cellText(rows.get(one.text)?.[one.column]);
+    }
+  }
+
   /** In rounds: first what points to no new row, then what points to those, and so on. */
   async #insert(engine: Engine, at: Executor): Promise<void> {
+    await this.#seek(engine, at);
     let open = this.#made;
     while (open.length > 0) {
       const ready = open.filter((row) => Object.values(row.cells).every((cell) => !(cell instanceof NewRow) || cell.id !== undefined));
@@ -106,7 +132,7 @@ export function keyOf(table: Table, row: Row): string {
 }
 
 function settled(cells: Cells, table?: Table): Row {
-  return Object.fromEntries(Object.entries(cells).map(([name, cell]): [string, Cell] => [name, cell instanceof NewRow ? cell.id ?? '' : fitting(cell, table?.columns.get(name))]));
+  return Object.fromEntries(Object.entries(cells).map(([name, cell]): [string, Cell] => [name, cell instanceof NewRow ? cell.id ?? '' : cell instanceof Sought ? cell.found ?? '' : fitting(cell, table?.columns.get(name))]));
 }
 
 /** A reference to nothing is an empty text; a column of numbers holds null or zero instead. */

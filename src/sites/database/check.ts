@@ -1,6 +1,7 @@
-import { groupBy } from '../../core/json.ts';
+import { pointer } from '../../core/address.ts';
+import { groupBy, type Json } from '../../core/json.ts';
 import { compileKinds } from '../../core/kind.ts';
-import { SiteIndex } from '../../core/siteindex.ts';
+import { localId, SiteIndex } from '../../core/siteindex.ts';
 import { Exporter } from '../../core/translate/portable.ts';
 import type { DatabaseConnector } from './connector.ts';
 import { surveyTables, type TableSurvey } from './survey.ts';
@@ -19,7 +20,11 @@ export interface LayoutCheck {
   readonly sameName: readonly Place[];
   /** Values that cannot be read, and references to nothing. */
   readonly faults: readonly Place[];
+  /** Numbers that are ids of items, under names that nothing describes as references. They would be carried as they are. */
+  readonly suspects: readonly Suspect[];
 }
+/** One name under which most numbers are ids of items. */
+export interface Suspect { readonly kind: string; readonly name: string; readonly places: number; readonly example: Place }
 
 const EXAMPLES = 4;
 
@@ -37,20 +42,66 @@ export async function checkLayout(connector: DatabaseConnector): Promise<LayoutC
     kinds: shape.kinds.map(({ description, where }): KindCheck => { const found = byKind.get(description.id) ?? []; return { kind: description.id, items: found.length, examples: found.slice(0, EXAMPLES).map(([, row]) => row.name), where }; }),
     tables: await surveyTables(connector.engine, shape, await connector.describedRows()),
     sameName: rows.filter(([, row]) => row.unavailable?.why === 'same-name').map(([address, row]) => ({ address, at: '', what: row.unavailable?.detail ?? '' })),
-    faults: await faultsOf(connector, new Exporter(index), index),
+    ...await lookAt(connector, new Exporter(index), index),
   };
 }
 
-async function faultsOf(connector: DatabaseConnector, exporter: Exporter, index: SiteIndex): Promise<Place[]> {
+async function lookAt(connector: DatabaseConnector, exporter: Exporter, index: SiteIndex): Promise<Pick<LayoutCheck, 'faults' | 'suspects'>> {
   const faults: Place[] = [];
+  const suspicion = new Suspicion(index, connector.shape.kinds.map((one) => one.description.id));
   for await (const item of connector.items()) {
     const address = index.addressOf(item);
     const kind = index.kindOf(address);
     if (!kind) continue;
     if (item.unavailable?.why === 'damaged') faults.push({ address, at: '', what: item.unavailable.detail });
-    const { lost, leftOut } = exporter.portable(kind, item.value, item.name);
+    const { lost, leftOut, text } = exporter.portable(kind, item.value, item.name);
+    if (kind.description.carried) suspicion.look(kind.id, address, JSON.parse(text) as Json);
     for (const { at, raw } of lost) faults.push({ address, at, what: `the id ${raw} refers to nothing` });
     for (const { at, why } of leftOut) faults.push({ address, at, what: why === 'damaged' ? 'a packed value was cut or altered' : why });
   }
-  return faults;
+  return { faults, suspects: suspicion.suspects() };
+}
+
+/** Names that hold something else than ids, however often their numbers are ids by chance. */
+const NO_ID = /order|size|width|height|count|seats|rows|columns|max|min|rank|priority|version|length|limit|number|position|quality|opacity|percent|weight|ratio|day|hour|minute|year|month|time|date|user|author/i;
+/** Smaller numbers are too often something else. */
+const SMALLEST = 10;
+const MOSTLY = 0.8;
+
+/** Collects numbers by kind and name, and how many of them are ids. */
+class Suspicion {
+  readonly #index: SiteIndex;
+  readonly #kinds: readonly string[];
+  readonly #seen = new Map<string, { all: number; ids: number; example: Place | undefined }>();
+
+  constructor(index: SiteIndex, kinds: readonly string[]) {
+    this.#index = index;
+    this.#kinds = kinds;
+  }
+
+  look(kind: string, address: string, value: Json, way: readonly string[] = []): void {
+    if (typeof value === 'object' && value !== null) {
+      if (!Array.isArray(value) && ('@ref' in value || '@lost' in value)) return;
+      // An ordered map is a list of pairs of name and value.
+      const pairs = !Array.isArray(value) && Array.isArray(value['@ordered']) ? (value['@ordered'] as [string, Json][]) : Object.entries(value);
+      for (const [name, child] of pairs) this.look(kind, address, child, name.startsWith('@') ? way : [...way, name]);
+      return;
+    }
+    const name = [...way].reverse().find((step) => !/^\d+$/.test(step)) ?? '';
+    if ((typeof value !== 'number' && typeof value !== 'string') || !/^[1-9]\d*$/.test(String(value)) || Number(value) < SMALLEST || NO_ID.test(name)) return;
+    const entry = this.#seen.get(`${kind} ${name}`) ?? { all: 0, ids: 0, example: undefined };
+    this.#seen.set(`${kind} ${name}`, entry);
+    entry.all++;
+    const to = this.#index.byId(this.#kinds, localId(value));
+    if (to === undefined) return;
+    entry.ids++;
+    entry.example ??= { address, at: pointer(way), what: `${value} is the id of ${to}` };
+  }
+
+  suspects(): Suspect[] {
+    return [...this.#seen].flatMap(([key, { all, ids, example }]): Suspect[] => {
+      const [kind, name] = [key.slice(0, key.indexOf(' ')), key.slice(key.indexOf(' ') + 1)];
+      return example && ids >= all * MOSTLY ? [{ kind, name, places: ids, example }] : [];
+    }).sort((a, b) => b.places - a.places);
+  }
 }

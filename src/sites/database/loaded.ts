@@ -10,6 +10,8 @@ export interface Loaded {
   readonly table: Table;
   readonly row: Row;
   readonly joins: Map<string, Loaded>;
+  /** It belongs to others too: not made or removed with what it is joined to. */
+  readonly shared?: boolean;
   /** By the member of the value that they make. */
   readonly sets: Map<string, Loaded[]>;
 }
@@ -46,7 +48,7 @@ export class Loader {
     let kept = all;
     for (const [name, join] of Object.entries(joins)) {
       const found = await this.#related(kept, { ...join, joins: {} });
-      kept = kept.filter((one, i) => { const [row] = found[i] ?? []; if (row) one.joins.set(name, row); return row !== undefined; });
+      kept = kept.filter((one, i) => { const [row] = found[i] ?? []; if (row) one.joins.set(name, join.shared ? { ...row, shared: true } : row); return row !== undefined; });
     }
     if (kept.length === 0) return kept;
     for (const [member, spec] of Object.entries(value)) {

@@ -68,7 +68,7 @@ export class PlainStore implements Store {
     const captures = rows.pattern && this.#captures?.(cellText(loaded.row[rows.pattern.column]));
     const filling = (name: string): string | undefined => captures?.[name] ?? cellAt(loaded, name) ?? undefined;
     const files = await this.#values.files(rows.value, loaded);
-    const exact: ExactRows = exactRows(loaded, rows, this.#ground.shape);
+    const exact: ExactRows = exactRows(loaded, this.#ground.shape);
     if (files) exact.push([FILES, Object.fromEntries(files.map((one) => [one.path, one.file ?? null]))]);
     const id = localId(cellText(loaded.row[this.#id]));
     const name = fill(rows.name ?? `{${this.#id}}`, filling);
@@ -121,15 +121,15 @@ function rowsOf(exact: unknown): ExactRows { return ((exact ?? []) as ExactRows)
 
 function idOf(cell: unknown): string { return typeof cell === 'string' ? cell : (cell as { id?: string } | undefined)?.id ?? ''; }
 
-function exactRows(loaded: Loaded, rule: Pick<KindRows['rows'], 'joins'>, shape: Ground['shape']): ExactRows {
+function exactRows(loaded: Loaded, shape: Ground['shape']): ExactRows {
   const found: ExactRows = [];
   const aliases = new Map([...shape.tables].map(([alias, table]) => [table, alias]));
-  const visit = (one: Loaded, joins: KindRows['rows']['joins']): void => {
-    for (const [name, join] of one.joins) if (joins[name]?.shared !== true) visit(join, {});
+  const visit = (one: Loaded): void => {
+    for (const join of one.joins.values()) if (!join.shared) visit(join);
     found.push([aliases.get(one.table) ?? '', one.row]);
-    for (const set of one.sets.values()) for (const row of set) visit(row, {});
+    for (const set of one.sets.values()) for (const row of set) visit(row);
   };
-  visit(loaded, rule.joins);
+  visit(loaded);
   return found;
 }
 

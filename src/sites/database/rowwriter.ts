@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { cellText, type Cell } from './cells.ts';
-import { NewRow, type Cells, type Changes } from './changes.ts';
+import { NewRow, Sought, type Cells, type Changes } from './changes.ts';
 import type { Table } from './engine.ts';
 import type { Fields, ListRule, Rows, Spec } from './layout/schema.ts';
 import { capturing, fill } from './layout/template.ts';
@@ -85,14 +85,14 @@ export class RowWriter {
     const there = fieldRows(rule, rows);
     const [link = ''] = Object.values(rule.on);
     const self = owner instanceof Begun ? this.#above(owner, link) : cellAt(owner, link);
-    const desired = new Map<string, (Cell | NewRow)[]>(Object.entries(wanted).map(([key, one]) => [key, Array.isArray(one) ? one.map((text) => cellOf(text, key)) : [cellOf(one, key)]]));
+    const desired = new Map<string, Cells[string][]>(Object.entries(wanted).map(([key, one]) => [key, Array.isArray(one) ? one.map((text) => cellOf(text, key)) : [cellOf(one, key)]]));
     for (const key of rule.own) if (!desired.has(key) && (owner instanceof Begun || there.has(key))) desired.set(key, [self]);
     for (const [key, list] of desired) {
       const same = there.get(key) ?? [];
       list.forEach((cell, i) => {
         const row = same[i];
         if (!row) this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), [rule.key]: key, [rule.value]: cell }, {});
-        else if (cell instanceof NewRow || cellAt(row, rule.value) !== (cell === null ? null : cellText(cell))) this.#changes.edit(row.table, row.row)[rule.value] = cell;
+        else if (cell instanceof NewRow || cell instanceof Sought || cellAt(row, rule.value) !== (cell === null ? null : cellText(cell))) this.#changes.edit(row.table, row.row)[rule.value] = cell;
       });
       for (const row of same.slice(list.length)) this.#remove(row);
     }
@@ -105,8 +105,16 @@ export class RowWriter {
     for (const [id, row] of there) if (!wanted.includes(id)) this.#remove(row);
     wanted.forEach((id, i) => {
       if (there.has(id)) return;
-      this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), [rule.value]: id, ...Object.fromEntries(rule.order.filter((one) => !one.includes('.')).map((column) => [column, String(i)])) }, {});
+      this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), ...this.#end(rule, id), ...Object.fromEntries(rule.order.filter((one) => !one.includes('.')).map((column) => [column, String(i)])) }, {});
     });
+  }
+
+  /** The column of a link that leads to an id: directly, or by way of a row that both belong to. */
+  #end(rule: Related & { value: string }, id: string): Cells {
+    const [name = '', column] = rule.value.split('.');
+    const join = column === undefined ? undefined : rule.joins?.[name];
+    if (!join || column === undefined) return { [rule.value]: id };
+    return Object.fromEntries(Object.entries(join.on).map(([there, here]) => [here, new Sought(this.#ground.shape.table(join.from), column, id, there)]));
   }
 
   /** Child rows in their order; in a tree with the row above each. Those that have an id keep their row. */
@@ -173,11 +181,11 @@ export class RowWriter {
 
   /** The columns that tie a row to the one above it. */
   #links(rule: Related, owner: Owner): Cells {
-    return Object.fromEntries(Object.entries(rule.on).map(([here, there]): [string, Cell | NewRow] => [here, owner instanceof Begun ? this.#above(owner, there) : cellAt(owner, there)]));
+    return Object.fromEntries(Object.entries(rule.on).map(([here, there]): [string, Cells[string]] => [here, owner instanceof Begun ? this.#above(owner, there) : cellAt(owner, there)]));
   }
 
   /** The cell of a row that is being made which others point to. */
-  #above(owner: Begun, there: string): Cell | NewRow {
+  #above(owner: Begun, there: string): Cells[string] {
     const [first = '', second] = there.split('.');
     const [row, column] = second === undefined ? [owner.row, first] : [owner.joins.get(first) ?? owner.row, second];
     return row.cells[column] ?? (row.table.counted === column ? row : null);
@@ -186,7 +194,7 @@ export class RowWriter {
   #remove(loaded: Loaded): void {
     for (const set of loaded.sets.values()) for (const row of set) this.#remove(row);
     this.#changes.remove(loaded.table, loaded.row);
-    for (const join of loaded.joins.values()) this.#remove(join);
+    for (const join of loaded.joins.values()) if (!join.shared) this.#remove(join);
   }
 
   /** A new row: what is given, what the layout says, and nothing where the server has a value of its own. */
@@ -218,7 +226,7 @@ function parentId(rule: ListRule, parent: Loaded | NewRow | undefined): Cell | N
   return parent ? cellAt(parent, rule.id) : rule.tree?.root ?? null;
 }
 
-function plainText(cell: Cell | NewRow | undefined): string | undefined { return cell instanceof NewRow || cell === undefined ? undefined : cellText(cell); }
+function plainText(cell: Cells[string] | undefined): string | undefined { return cell instanceof NewRow || cell instanceof Sought || cell === undefined ? undefined : cellText(cell); }
 
 function localTime(date: Date): string {
   return new Date(date.getTime() - date.getTimezoneOffset() * 60_000).toISOString().slice(0, 19).replace('T', ' ');

@@ -62,7 +62,12 @@ $layout = fn (array $more) => json_encode(['bands' => [['kind' => 'hero', 'image
 $winter = entry('board_template', 'winter', 'Winter board', [], ['_board_layout' => $layout(['season' => 'winter', 'columns' => $dev ? 3 : 2])]);
 if ($dev) {
   $summer = entry('board_template', 'summer', 'Summer board', [], ['_board_layout' => $layout(['season' => 'summer', 'next_template' => $winter]), '_board_footer' => "<p>See [board id=\"$winter\"]</p>", '_board_image_ids' => "$harbour,$vessel", '_board_backdrop' => ['picture' => ['id' => $vessel, 'url' => wp_get_attachment_url($vessel), 'x' => $vessel]]]);
-  wp_set_object_terms($summer, 'seasonal', 'board_season');
+  // Ids of terms and ids of their place in a taxonomy need not be alike.
+  $wpdb->insert($wpdb->terms, ['name' => 'gone', 'slug' => 'gone']); $wpdb->delete($wpdb->terms, ['slug' => 'gone']);
+  $above = wp_insert_term('All year', 'board_season', ['slug' => 'all-year'])['term_id'];
+  $season = wp_insert_term('Seasonal', 'board_season', ['slug' => 'seasonal', 'parent' => $above])['term_id'];
+  add_term_meta($season, 'colour', '#fc0');
+  wp_set_object_terms($summer, [$season], 'board_season');
   update_post_meta($winter, '_board_layout', wp_slash($layout(['season' => 'winter', 'columns' => 3, 'next_template' => $summer])));
   entry('board_template', 'draft-board', 'A draft', ['post_status' => 'draft'], ['_board_layout' => $layout(['season' => 'none'])]);
 }
@@ -97,6 +102,8 @@ $first = $item(['menu-item-type' => 'post_type', 'menu-item-object' => 'page', '
 if ($dev) {
   $item(['menu-item-type' => 'post_type', 'menu-item-object' => 'page', 'menu-item-object-id' => $pages['islands'], 'menu-item-title' => 'Islands', 'menu-item-parent-id' => $first, 'menu-item-position' => 2]);
   $item(['menu-item-type' => 'custom', 'menu-item-url' => "$address/fares/", 'menu-item-title' => 'Book now', 'menu-item-position' => 3]);
+  $item(['menu-item-type' => 'post_type', 'menu-item-object' => 'board_template', 'menu-item-object-id' => $summer, 'menu-item-title' => 'Summer', 'menu-item-position' => 5]);
+  $item(['menu-item-type' => 'taxonomy', 'menu-item-object' => 'board_season', 'menu-item-object-id' => $season, 'menu-item-title' => 'In season', 'menu-item-position' => 6]);
   $item(['menu-item-type' => 'post_type', 'menu-item-object' => 'page', 'menu-item-object-id' => $pages['contact'], 'menu-item-title' => 'Contact', 'menu-item-position' => 4]);
 }
 // Theme options of the child and of the parent theme.
