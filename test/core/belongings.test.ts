@@ -63,6 +63,11 @@ describe('references by name', () => {
     expect(portable({ packed: '{"next_page":9007199254740993,"size":9007199254740995}' })).toEqual({ packed: { '@json': { next_page: { '@ref': 'page:far' }, size: { '@number': '9007199254740995n' } } } });
   });
 
+  test('JSON as PHP indents and escapes it', () => {
+    const text = '{\n    "next_page": 4,\n    "path": "a\\/\\u00e9",\n    "none": []\n}';
+    expect(portable({ packed: text })).toEqual({ packed: { '@json': { next_page: { '@ref': 'page:fares' }, path: 'a/é', none: [] }, how: 'wide ascii slashes' } });
+  });
+
   test('secrets by name stay; lists whose order means nothing have one order', () => {
     const made = new Exporter(index(kind, undefined, pages)).portable(kind, { api_key: 'x', nested: { licenceKey: 'y' }, tags: ['b', 'a'] });
     expect(JSON.parse(made.text)).toEqual({ nested: {}, tags: ['a', 'b'] });

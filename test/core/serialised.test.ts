@@ -68,6 +68,12 @@ describe('serialised values', () => {
     ['an object and what is the same as an earlier value', 'O:4:"Quay":3:{s:7:"\0*\0name";s:1:"a";s:1:"b";a:1:{i:0;d:5;}s:1:"c";R:3;}', 'O:4:"Quay":3:{s:7:"\0*\0name";s:1:"a";s:1:"b";a:1:{i:0;d:5;}s:1:"c";R:3;}'],
   ])('carries %s', (_what, here, away) => { expect(there(fixed(here)).option).toBe(fixed(away)); });
 
+  test('an address inside base64, and inside JSON as PHP indents it', () => {
+    const packed = (address: string): string => Buffer.from(`a:1:{s:4:"home";${s(address)}}`).toString('base64');
+    expect(there(packed('https://dev.skerrin.example/x')).option).toBe(packed('https://skerrin-ferries.example/x'));
+    expect(there('c2hvcnQgYW5kIGhhcm1sZXNz').option).toBe('c2hvcnQgYW5kIGhhcm1sZXNz');
+  });
+
   test.each(['a:1:{this is a note}', 'a:99999999:{}', 's:10:"short";', 'i:twelve;', 's:see the notice', 'N;o', 'b:2;'])('text that looks serialised and is not stays text: %s', (text) => {
     expect(there(text)).toEqual({ option: text });
   });

@@ -13,6 +13,11 @@ const JSON_STYLES: Readonly<Record<string, (json: string) => string>> = {
   ascii: toAscii,
   'ascii slashes': (json) => toAscii(json).replaceAll('/', '\\/'),
   indented: (json) => JSON.stringify(JSON.parse(json), null, 2),
+  // As PHP indents: four spaces, and all that it escapes besides.
+  wide: (json) => JSON.stringify(JSON.parse(json), null, 4),
+  'wide slashes': (json) => JSON.stringify(JSON.parse(json), null, 4).replaceAll('/', '\\/'),
+  'wide ascii': (json) => toAscii(JSON.stringify(JSON.parse(json), null, 4)),
+  'wide ascii slashes': (json) => toAscii(JSON.stringify(JSON.parse(json), null, 4)).replaceAll('/', '\\/'),
 };
 function toAscii(json: string): string {
   return json.replace(/[\u0080-\uffff]/g, (char) => '\\u' + char.charCodeAt(0).toString(16).padStart(4, '0'));
@@ -88,9 +93,15 @@ function openSerialised(text: string): Node | typeof DAMAGED {
 }
 
 function openBase64(text: string): Node {
-  if (text === '' || !/^[A-Za-z0-9+/]+={0,2}$/.test(text)) return text;
+  const inner = base64Text(text);
+  return inner === undefined ? text : new Decoded('base64', inner);
+}
+
+/** What lies inside a text in base64; undefined where it is none. */
+export function base64Text(text: string): string | undefined {
+  if (text.length % 4 !== 0 || text === '' || !/^[A-Za-z0-9+/]+={0,2}$/.test(text)) return undefined;
   const bytes = Buffer.from(text, 'base64');
-  return bytes.toString('base64') === text ? new Decoded('base64', textOfBytes(bytes)) : text;
+  return bytes.toString('base64') === text ? textOfBytes(bytes) : undefined;
 }
 
 function openBoolean(text: string): Node {

@@ -5,7 +5,7 @@ import { matches, Walk, type Match } from '../path.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { childOf, cloneNode, deleteChild, Decoded, Entries, Exact, isPlainObject, Reference, setChild, unwrap, type Key, type Node } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
-import { DAMAGED, decode } from './codecs.ts';
+import { base64Text, DAMAGED, decode } from './codecs.ts';
 import { keyedLists, namesAlong, pointerOf, walkSpecial, type KeyedLists } from './keyed.ts';
 import { canonicalNotation, pointsTo, readNotation } from './notation.ts';
 import { pointer } from '../address.ts';
@@ -152,8 +152,16 @@ export class Exporter {
     return this.#readMembers(node, leftOut);
   }
 
+  /** What lies inside a text in base64 that nobody declared, where the site's address is in it. */
+  #hidden(text: string): string | undefined {
+    const inner = text.length >= SHORTEST_HIDING ? base64Text(text) : undefined;
+    return inner !== undefined && this.#texts.concerns(inner) ? inner : undefined;
+  }
+
   /** A serialised value says its own length: where the site's address is in it, it is opened, declared or not. */
   #readText(text: string, leftOut: LeftOut[]): Node {
+    const inner = this.#hidden(text);
+    if (inner !== undefined) return new Decoded('base64', this.#readTexts(inner, leftOut));
     if (!this.#texts.concerns(text) || !looksSerialised(text)) return this.#texts.read(text);
     const reading = readSerialised(text);
     if (reading.is === 'value') return new Decoded('php', this.#readTexts(reading.node, leftOut));
@@ -165,7 +173,7 @@ export class Exporter {
     let spelled = false;
     for (const key of Object.keys(node)) {
       const entry = node[key];
-      if (typeof entry === 'string' ? this.#texts.concerns(entry) : typeof entry === 'object') setOwn(node, key, this.#readTexts(entry, leftOut));
+      if (typeof entry === 'string' ? this.#texts.concerns(entry) || this.#hidden(entry) !== undefined : typeof entry === 'object') setOwn(node, key, this.#readTexts(entry, leftOut));
       spelled ||= this.#texts.concerns(key);
     }
     return spelled ? new Entries(Object.entries(node).map(([key, entry]) => [this.#texts.read(key), entry]), false) : node;
@@ -190,6 +198,9 @@ function fulfilled({ field, is }: { field: string; is?: string | number | boolea
   const value = childOf(parent, field);
   return is === undefined ? value !== undefined : value === is;
 }
+
+/** No address fits into a shorter text in base64. */
+const SHORTEST_HIDING = 16;
 
 /** Quickly: might a reference stand here? */
 function couldBeId(node: Node): boolean {

@@ -14,7 +14,7 @@ import type { Remembered, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
-const MEMORY_VERSION = '3';
+const MEMORY_VERSION = '4';
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
   'same-name': 'another one has the same name', damaged: 'its value is damaged: the site cannot read it either' } as const;
 

@@ -1,6 +1,6 @@
 import { pointer } from '../../core/address.ts';
 import { groupBy, type Json } from '../../core/json.ts';
-import { compileKinds } from '../../core/kind.ts';
+import { compileKinds, type KindDescription } from '../../core/kind.ts';
 import { localId, SiteIndex } from '../../core/siteindex.ts';
 import { Exporter } from '../../core/translate/portable.ts';
 import type { DatabaseConnector } from './connector.ts';
@@ -48,7 +48,7 @@ export async function checkLayout(connector: DatabaseConnector): Promise<LayoutC
 
 async function lookAt(connector: DatabaseConnector, exporter: Exporter, index: SiteIndex): Promise<Pick<LayoutCheck, 'faults' | 'suspects'>> {
   const faults: Place[] = [];
-  const suspicion = new Suspicion(index, connector.shape.kinds.map((one) => one.description.id));
+  const suspicion = new Suspicion(index, referredTo(connector.shape.kinds.map((one) => one.description)));
   for await (const item of connector.items()) {
     const address = index.addressOf(item);
     const kind = index.kindOf(address);
@@ -60,6 +60,12 @@ async function lookAt(connector: DatabaseConnector, exporter: Exporter, index: S
     for (const { at, why } of leftOut) faults.push({ address, at, what: why === 'damaged' ? 'a packed value was cut or altered' : why });
   }
   return { faults, suspects: suspicion.suspects() };
+}
+
+/** Kinds that references lead to by id, as the kinds say themselves. */
+function referredTo(kinds: readonly KindDescription[]): string[] {
+  const rules = kinds.flatMap((kind) => kind.references).filter((rule) => rule.by === 'id');
+  return [...new Set(rules.flatMap((rule) => [...[rule.to ?? []].flat(), ...Object.values(rule.kindFrom?.map ?? {}), ...(rule.kindFrom?.else ?? [])]))];
 }
 
 /** Names that hold something else than ids, however often their numbers are ids by chance. */
