@@ -39,6 +39,8 @@ export interface Dialects {
   bind(cell: Cell, column: Column): unknown;
   /** A parameter to compare a column with. */
   compare(text: string, column: Column): unknown;
+  /** Does an insert give back the keys that it made? Else they are worked out from the first one, counted up by the number that comes back here. */
+  returning(db: Executor): Promise<true | number>;
   readonly forUpdate: RawBuilder<unknown>;
   /** The type of a column for long text. */
   readonly longText: RawBuilder<unknown>;
@@ -70,6 +72,7 @@ export class Engine {
   readonly #own: Dialects;
   readonly #where: string;
   #tables: Promise<Map<string, Table>> | undefined;
+  #returning: Promise<true | number> | undefined;
   statements = 0;
   bytes = 0;
 
@@ -125,11 +128,18 @@ export class Engine {
     const ids: string[] = [];
     const columns = Object.keys(rows[0] ?? {});
     for (const piece of pieces(rows)) {
-      const returning = table.counted === undefined ? sql`` : sql` returning ${sql.ref(table.counted)} as ${sql.ref('id')}`;
+      const step = table.counted === undefined ? undefined : await this.#returns(at);
+      const returning = step === true ? sql` returning ${sql.ref(table.counted ?? '')} as ${sql.ref('id')}` : sql``;
       const answer = await this.run(sql`insert into ${sql.table(table.name)} (${sql.join(columns.map((name) => sql.ref(name)))}) values ${this.#tuples(table, piece, columns)}${returning}`, at);
-      if (table.counted !== undefined) ids.push(...answer.rows.map((row) => String(row['id'])));
+      if (step === true) ids.push(...answer.rows.map((row) => String(row['id'])));
+      else if (step !== undefined) ids.push(...piece.map((_row, i) => String((answer.insertId ?? 0n) + BigInt(i * step))));
     }
     return ids;
+  }
+
+  #returns(at: Executor): Promise<true | number> {
+    this.#returning ??= this.#own.returning(at);
+    return this.#returning;
   }
 
   async remove(table: Table, rows: readonly Row[], at: Executor): Promise<void> {

@@ -19,7 +19,7 @@ export async function mysql(options: PoolOptions): Promise<Dialects> {
     tables, decode, bind,
     select: (column) => sql`${sql.ref(column.name)}`,
     compare: (text, column) => (column.storage === 'integer' && /^-?\d+$/.test(text) ? sql.lit(BigInt(text)) : text),
-    forUpdate: sql`for update`, longText: sql`mediumtext character set utf8mb4`, ownIds: sql``,
+    returning: returns, forUpdate: sql`for update`, longText: sql`mediumtext character set utf8mb4`, ownIds: sql``,
     orUpdate: (table, columns) => {
       const rest = columns.filter((name) => !table.key.includes(name));
       return sql`on duplicate key update ${sql.join((rest.length > 0 ? rest : table.key).map((name) => sql`${sql.ref(name)} = values(${sql.ref(name)})`))}`;
@@ -31,6 +31,14 @@ export async function mysql(options: PoolOptions): Promise<Dialects> {
     isConflict: (error) => [1205, 1213, 1020].includes(errorNumber(error)),
     explain: (error) => faultOf(MYSQL_FAULTS, error),
   };
+}
+
+/** MariaDB from 10.5 on gives keys back. MySQL gives the first one; a statement that inserts a known number of rows gets the following ones (its manual, "AUTO_INCREMENT Handling in InnoDB"). */
+async function returns(db: Executor): Promise<true | number> {
+  const { rows } = await sql<{ version: unknown; step: unknown }>`select version() as version, @@auto_increment_increment as step`.execute(db);
+  const [version, step] = [textOf(rows[0]?.version), textOf(rows[0]?.step)];
+  const [major = 0, minor = 0] = (/(\d+)\.(\d+)\.\d+-MariaDB/i.exec(version) ?? []).slice(1).map(Number);
+  return major > 10 || (major === 10 && minor >= 5) ? true : Number(step);
 }
 
 function errorNumber(error: unknown): number { return Number((error as { errno?: unknown } | undefined)?.errno); }

@@ -17,7 +17,7 @@ export async function postgres(options: PoolConfig): Promise<Dialects> {
     tables, decode, bind,
     select: (column) => sql`${sql.ref(column.name)}`,
     compare: (text) => text,
-    forUpdate: sql`for update`, longText: sql`text`, ownIds: sql`overriding system value`,
+    returning: () => Promise.resolve(true), forUpdate: sql`for update`, longText: sql`text`, ownIds: sql`overriding system value`,
     orUpdate: (table, columns) => {
       const rest = columns.filter((name) => !table.key.includes(name));
       const key = sql.join(table.key.map((name) => sql.ref(name)));

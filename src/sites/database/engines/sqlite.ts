@@ -18,7 +18,7 @@ export async function sqlite(path: string): Promise<Dialects> {
     dialect: new SqliteDialect({ database: database }),
     tables, select, decode, bind,
     compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : text),
-    forUpdate: sql``, longText: sql`text`, ownIds: sql``,
+    returning: () => Promise.resolve(true), forUpdate: sql``, longText: sql`text`, ownIds: sql``,
     orUpdate: (table, columns) => {
       const rest = columns.filter((name) => !table.key.includes(name));
       const key = sql.join(table.key.map((name) => sql.ref(name)));
