@@ -98,6 +98,11 @@ describe.each(['mysql', 'postgres'] as const)('a %s server', (sort) => {
     expect(ran.out + ran.err).not.toContain('ferry-9');
   });
 
+  test('is reached through its socket, too', async () => {
+    configure(`${sort}://pochette@localhost:${server.port}/live?socket=${encodeURIComponent(server.socket)}`);
+    expect((await bench.run('list', 'live')).out).toContain('board:front');
+  });
+
   test('a user who may only read is found by trying, before anything is written', async () => {
     configure(url('reader'), 'ferry-8');
     const ran = await bench.run('import', 'dev', 'live', '--yes');
