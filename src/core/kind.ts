@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { shortKind } from './address.ts';
 import { parsePath, type Path } from './path.ts';
 import { Problem } from './problem.ts';
+import { anyOf } from './wildcard.ts';
 
 const path = z.string().regex(/^\$/, 'a path starts with $').describe('JSONPath limited to names, indices, wildcard and descendant');
 const word = z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'lower-case letters, digits and hyphens');
@@ -129,11 +130,9 @@ const NAMES_KEPT = 5_000;
 
 function naming(patterns: readonly string[] | undefined): Named {
   if (!patterns) return undefined;
-  const like = (pattern: string): string => pattern.split('*').map((piece) => piece.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*');
-  const oneOf = (list: readonly string[]): RegExp => (list.length === 0 ? /(?!)/ : new RegExp(`^(?:${list.map(like).join('|')})$`, 'is'));
-  const wanted = oneOf(patterns.filter((one) => !one.startsWith('!')));
-  const unwanted = oneOf(patterns.filter((one) => one.startsWith('!')).map((one) => one.slice(1)));
-  const fitting = (names: readonly string[]): boolean => names.some((name) => wanted.test(name)) && !names.some((name) => unwanted.test(name));
+  const wanted = anyOf(patterns.filter((one) => !one.startsWith('!')), { caseless: true });
+  const unwanted = anyOf(patterns.filter((one) => one.startsWith('!')).map((one) => one.slice(1)), { caseless: true });
+  const fitting = (names: readonly string[]): boolean => names.some(wanted) && !names.some(unwanted);
   // The same few names come again and again.
   const known = new Map<string, Map<string, boolean>>();
   return (way, item) => {

@@ -111,6 +111,7 @@ function isLong(text: string): boolean {
 /** Values as a person reads them: a reference is the address it points to, and what was packed is shown open. */
 function plain(value: Json): string {
   if (typeof value === 'string') return value === '' ? '(empty)' : value.startsWith('⟦') ? readable(value) : JSON.stringify(readable(value));
+  if (typeof value === 'object' && value !== null && !Array.isArray(value) && typeof value['@ref'] === 'string') return value['@ref'];
   const open = opened(value);
   return typeof open === 'string' ? open : readable(JSON.stringify(open));
 }
@@ -123,7 +124,8 @@ function opened(value: Json): Json {
   if (typeof value !== 'object' || value === null) return value;
   const packed = PACKINGS.map((tag) => value[tag]).find((body) => body !== undefined);
   if (packed !== undefined) return opened(packed);
-  if (typeof value['@ref'] === 'string') return `[${value['@ref']}]`;
+  // Shortened with the tokens in texts.
+  if (typeof value['@ref'] === 'string') return value;
   const exact = value['@float'] ?? value['@number'] ?? value['@enum'];
   if (typeof exact === 'string') return exact;
   const pairs = Array.isArray(value['@ordered']) ? (value['@ordered'] as [string, Json][]) : Object.entries(value);

@@ -77,7 +77,7 @@ export class Run {
       this.#journal.intents(piece);
       const answers = await this.#target.connector.batch(piece);
       this.#journal.answers(answers);
-      const refused = answers.find((answer) => answer.problem) ?? answers.find((answer) => answer.status >= 400);
+      const refused = firstRefusal(answers);
       if (refused) throw refusal(refused, this.#target.connector);
       this.#tally(piece, answers);
       onAnswers(answers);
@@ -117,8 +117,7 @@ export class Run {
       const { intents } = readJournal(join(this.#workspace.records.runFolder(this.id), JOURNAL_FILE));
       const operations = reverseOperations(intents, this.#records, now, () => this.key());
       for (const piece of pieces(operations, this.#target.facts.limits)) {
-        const answers = await this.#target.connector.batch(piece);
-        const refused = answers.find((answer) => answer.problem) ?? answers.find((answer) => answer.status >= 400);
+        const refused = firstRefusal(await this.#target.connector.batch(piece));
         if (refused) throw refusal(refused, this.#target.connector);
       }
       await this.#target.connector.renewCaches();
@@ -182,6 +181,11 @@ function* pieces(operations: readonly Operation[], limits: { batchOperations: nu
     bytes += size;
   }
   if (piece.length > 0) yield piece;
+}
+
+/** The operation that was refused, and not one that was left undone because of it. */
+function firstRefusal(answers: readonly Answer[]): Answer | undefined {
+  return answers.find((answer) => answer.problem) ?? answers.find((answer) => answer.status >= 400);
 }
 
 function refusal(answer: Answer, connector: Connector): Problem {

@@ -1,7 +1,7 @@
 import { sql } from 'kysely';
 import { cellText, driverText, type Row } from './cells.ts';
 import type { Engine, Table } from './engine.ts';
-import { unpacked } from './valuereader.ts';
+import { unpacked } from './packed.ts';
 
 /** What a table seems to be for. */
 export type Guess =

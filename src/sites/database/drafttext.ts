@@ -2,7 +2,7 @@ import { groupBy } from '../../core/json.ts';
 import { childrenOf, unwrap, type Node } from '../../core/tree.ts';
 import { cellText } from './cells.ts';
 import { MEDIA, OWN, packingOf, SECRET, VOLATILE, type Guess, type TableGuess } from './draft.ts';
-import { unpacked } from './valuereader.ts';
+import { unpacked } from './packed.ts';
 
 type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
 const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;

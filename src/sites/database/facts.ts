@@ -9,7 +9,7 @@ import type { Engine } from './engine.ts';
 import type { Fact, Layout, Lookup } from './layout/schema.ts';
 import { capturing, fill, type Filling } from './layout/template.ts';
 import type { Shape } from './shape.ts';
-import { unpacked } from './valuereader.ts';
+import { unpacked } from './packed.ts';
 
 export interface SiteFacts { readonly address?: string | undefined; readonly id: string; readonly label: string; readonly media: boolean; readonly ledger: boolean; readonly rights: readonly ('read' | 'write')[]; readonly notes: readonly string[] }
 

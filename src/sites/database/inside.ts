@@ -1,20 +1,18 @@
 import { sql } from 'kysely';
 import { localId, type LocalId } from '../../core/siteindex.ts';
 import { matches, parsePath } from '../../core/path.ts';
-import { keyName, plainKey } from '../../core/tokens.ts';
+import { keyName } from '../../core/tokens.ts';
 import { childOf, Entries, isPlainObject, type Node } from '../../core/tree.ts';
-import { plainOf } from '../../core/translate/plain.ts';
-import { writeSerialised } from '../../core/translate/serialised.ts';
 import { cellText, etagOf, type Row } from './cells.ts';
 import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
 import type { Rows } from './layout/schema.ts';
 import { fill } from './layout/template.ts';
+import { membersOf, packed, unpacked } from './packed.ts';
 import { PointerRecords, type PointedRecord } from './pointers.ts';
 import type { KindRows } from './shape.ts';
 import { Refused, type Ground, type Made, type Store, type Unit } from './store.ts';
-import { unpacked } from './valuereader.ts';
 
 interface InsideUnit extends Unit { readonly row: Row }
 /** A record's own portion of the packed value, and where in it it stood. */
@@ -55,7 +53,7 @@ export class InsideStore implements Store {
     const units: InsideUnit[] = [];
     for (const row of await this.#holders(at, lock)) {
       const container = containerOf(unpacked(cellText(row[this.#inside.column]), this.#inside.codec), this.#inside.path);
-      const all = childrenOf(container);
+      const all = membersOf(container);
       const records = all.filter(([key, node]) => !this.#inside.except.includes(key) && (this.#pointers === undefined || Array.isArray(node) || node instanceof Entries));
       await this.#pointers?.load(records.map(([, node]) => node), at, lock);
       for (const child of records) units.push(this.#unit(row, child[0], child[1], all.indexOf(child)));
@@ -67,7 +65,7 @@ export class InsideStore implements Store {
     const filling = (member: string): string | undefined => (member === 'key' ? key : textOf(childOf(node, member)) ?? (row[member] === undefined ? undefined : cellText(row[member])));
     const name = this.#inside.name === undefined ? key : filling(this.#inside.name) ?? key;
     const pointed = this.#pointers?.records(node);
-    const text = this.#text(node);
+    const text = packed(node, this.#inside.codec);
     const exact: Portion = { row: keyOf(this.#table, row), key, at: position, text, ...(pointed ? { pointed } : {}) };
     return {
       id: localId(this.#kind.rows.id === undefined ? name : filling(this.#kind.rows.id) ?? name), name, title: fill(this.#kind.rows.title ?? `{key}`, filling) || name, status: 'published',
@@ -75,8 +73,6 @@ export class InsideStore implements Store {
       value: this.#pointers ? { [this.#pointersMember]: this.#pointers.entries(node) } : { record: text },
     };
   }
-
-  #text(node: Node): string { return this.#inside.codec === 'php' ? writeSerialised(node) : JSON.stringify(plainOf(node)); }
 
   async create(name: string, _status: string, value: Record<string, unknown>, changes: Changes): Promise<Made> {
     const [row] = await this.#holders(changes.at, false);
@@ -133,16 +129,16 @@ export class InsideStore implements Store {
     const root = unpacked(cellText(cells[this.#inside.column] as string), this.#inside.codec);
     if (root === undefined) throw new Refused(409, 'the packed value that holds it cannot be read');
     const list = Array.isArray(containerOf(root, this.#inside.path));
-    const children = childrenOf(containerOf(root, this.#inside.path));
+    const children = membersOf(containerOf(root, this.#inside.path));
     work(children);
     const kept = list && children.every(([key], i) => key === String(i)) ? children.map(([, node]) => node) : new Entries(children, true);
-    cells[this.#inside.column] = this.#text(withContainer(root, this.#inside.path, kept));
+    cells[this.#inside.column] = packed(withContainer(root, this.#inside.path, kept), this.#inside.codec);
   }
 
   #newHolder(key: string, record: Node, changes: Changes): void {
     if (this.#inside.path !== '$') throw new Refused(409, 'the row that would hold it is not there');
     const fixed = Object.fromEntries(Object.entries(this.#kind.rows.where).flatMap(([column, condition]) => (typeof condition === 'object' ? [] : [[column, String(condition)]])));
-    changes.make(this.#table, { ...Object.fromEntries(Object.entries(this.#kind.rows.create).map(([column, template]) => [column, fill(template, () => '')])), ...fixed, [this.#inside.column]: this.#text(new Entries([[key, record]], true)) });
+    changes.make(this.#table, { ...Object.fromEntries(Object.entries(this.#kind.rows.create).map(([column, template]) => [column, fill(template, () => '')])), ...fixed, [this.#inside.column]: packed(new Entries([[key, record]], true), this.#inside.codec) });
   }
 }
 
@@ -156,12 +152,6 @@ function withContainer(root: Node, path: string, container: Node): Node {
   else if (Array.isArray(found.parent)) found.parent[Number(last)] = container;
   else if (isPlainObject(found.parent)) found.parent[String(last)] = container;
   return root;
-}
-
-function childrenOf(node: Node): [string, Node][] {
-  if (Array.isArray(node)) return node.map((entry, i) => [String(i), entry]);
-  if (node instanceof Entries) return node.pairs.map(([key, value]) => [plainKey(key), value]);
-  return isPlainObject(node) ? Object.entries(node) : [];
 }
 
 function textOf(node: Node): string | undefined { return typeof node === 'string' ? node : typeof node === 'number' ? String(node) : undefined; }

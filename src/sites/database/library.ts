@@ -2,13 +2,11 @@ import { createHash } from 'node:crypto';
 import { copyFileSync, createReadStream, existsSync, mkdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join, resolve, sep } from 'node:path';
 import { pipeline } from 'node:stream/promises';
+import { typeOfPath } from '../filetypes.ts';
 import { Refused } from './store.ts';
 
 /** Files wait here until the record that describes them says where they belong. */
 const WAITING = '.pochette-files';
-const TYPES: readonly (readonly [RegExp, string])[] = [
-  [/\.png$/i, 'image/png'], [/\.jpe?g$/i, 'image/jpeg'], [/\.gif$/i, 'image/gif'], [/\.webp$/i, 'image/webp'], [/\.svg$/i, 'image/svg+xml'], [/\.pdf$/i, 'application/pdf'], [/\.txt$/i, 'text/plain'],
-];
 
 /** The media folder of a site: files by path, known by digest. */
 export class Library {
@@ -43,7 +41,7 @@ export class Library {
   find(digest: string): { path: string; type: string; bytes: number; waiting: boolean } | undefined {
     const path = this.#paths.get(digest);
     const full = path === undefined ? join(this.#folder, WAITING, digest) : this.#inside(path);
-    return full !== undefined && existsSync(full) ? { path: full, type: typeOf(path ?? ''), bytes: statSync(full).size, waiting: path === undefined } : undefined;
+    return full !== undefined && existsSync(full) ? { path: full, type: typeOfPath(path ?? ''), bytes: statSync(full).size, waiting: path === undefined } : undefined;
   }
 
   read(digest: string): { type: string; bytes: Buffer } | undefined {
@@ -111,5 +109,3 @@ function filesOf(value: Record<string, unknown>): { path: string; file: string }
   const files = Object.values(value).find((one) => Array.isArray(one) && one.length > 0 && one.every((entry) => typeof entry === 'object' && entry !== null && 'path' in entry && 'file' in entry));
   return (files as { path: string; file: string }[] | undefined ?? []).filter((one) => typeof one.file === 'string');
 }
-
-function typeOf(path: string): string { return TYPES.find(([ending]) => ending.test(path))?.[1] ?? 'application/octet-stream'; }

@@ -1,10 +1,11 @@
 import { sql } from 'kysely';
+import { anyOf } from '../../core/wildcard.ts';
 import { localId, type LocalId } from '../../core/siteindex.ts';
 import { cellText, etagOf, type Cell, type Row } from './cells.ts';
 import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
-import { anyOf, capturing, fill } from './layout/template.ts';
+import { capturing, fill } from './layout/template.ts';
 import { cellAt, Loader, type Loaded } from './loaded.ts';
 import { RowWriter } from './rowwriter.ts';
 import type { KindRows } from './shape.ts';

@@ -1,16 +1,13 @@
 import { sql } from 'kysely';
-import { plainKey } from '../../core/tokens.ts';
 import { Entries, type Node } from '../../core/tree.ts';
-import { writeSerialised } from '../../core/translate/serialised.ts';
-import { plainOf } from '../../core/translate/plain.ts';
 import { cellText, type Row } from './cells.ts';
 import { keyOf, type Cells, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
 import type { Spec } from './layout/schema.ts';
 import { capturing, fill } from './layout/template.ts';
+import { membersOf, packed, unpacked } from './packed.ts';
 import { Refused, type Ground } from './store.ts';
-import { unpacked } from './valuereader.ts';
 
 type Rule = Extract<Spec, { pointers: unknown }>['pointers'];
 /** A record that an entry names, exactly: which row it lies in, under which number. */
@@ -67,11 +64,9 @@ export class PointerRecords {
   #text(pointer: string): string | null {
     const row = this.#rows.get(this.#holder(pointer));
     const number = this.#read(pointer)?.[this.#rule.number];
-    const record = row && number !== undefined ? pairsOf(unpacked(cellText(row[this.#rule.column]), this.#rule.codec)).find(([key]) => key === number)?.[1] : undefined;
-    return record === undefined ? null : this.#pack(record);
+    const record = row && number !== undefined ? membersOf(unpacked(cellText(row[this.#rule.column]), this.#rule.codec)).find(([key]) => key === number)?.[1] : undefined;
+    return record === undefined ? null : packed(record, this.#rule.codec);
   }
-
-  #pack(node: Node): string { return this.#rule.codec === 'php' ? writeSerialised(node) : JSON.stringify(plainOf(node)); }
 
   /** The list as belongings: the id of each, what its name says besides its number, and its record. */
   entries(list: Node): Record<string, unknown>[] {
@@ -103,7 +98,7 @@ export class PointerRecords {
 
   #free(captures: Readonly<Record<string, string>>, changes: Changes): string {
     const name = (number: string): string => fill(this.#rule.pattern, (one) => (one === this.#rule.number ? number : captures[one]));
-    const taken = pairsOf(this.#current(name('0'), changes)).map(([key]) => Number(key)).filter(Number.isInteger);
+    const taken = membersOf(this.#current(name('0'), changes)).map(([key]) => Number(key)).filter(Number.isInteger);
     return name(String(Math.max(1, ...taken) + 1));
   }
 
@@ -122,7 +117,7 @@ export class PointerRecords {
   /** A site on which nothing of this sort was ever placed has no row for it yet. */
   #newRow(pointer: string, changes: Changes): Cells {
     const [column = ''] = Object.keys(this.#rule.where);
-    const cells: Cells = { ...this.#create, [column]: this.#holder(pointer), [this.#rule.column]: this.#pack([]) };
+    const cells: Cells = { ...this.#create, [column]: this.#holder(pointer), [this.#rule.column]: packed([], this.#rule.codec) };
     this.#made.set(this.#holder(pointer), cells);
     changes.make(this.#table, cells);
     return cells;
@@ -134,7 +129,7 @@ export class PointerRecords {
     if (number === undefined) { if (text !== null) throw new Refused(409, `${pointer} is not a name of the form ${this.#rule.pattern}`); return; }
     const cells = this.#cells(pointer, changes) ?? (text === null ? undefined : this.#newRow(pointer, changes));
     if (!cells) return;
-    const pairs = pairsOf(this.#current(pointer, changes));
+    const pairs = membersOf(this.#current(pointer, changes));
     const at = pairs.findIndex(([key]) => key === number);
     if (text === null) { if (at >= 0) pairs.splice(at, 1); }
     else if (at >= 0) (pairs[at] as [string, Node])[1] = unpacked(text, this.#rule.codec);
@@ -142,7 +137,7 @@ export class PointerRecords {
       const after = pairs.findIndex(([key]) => !/^\d+$/.test(key) || Number(key) > Number(number));
       pairs.splice(after < 0 ? pairs.length : after, 0, [number, unpacked(text, this.#rule.codec)]);
     }
-    cells[this.#rule.column] = this.#pack(pairs.length > 0 && pairs.every(([key], i) => key === String(i)) ? pairs.map(([, node]) => node) : new Entries(pairs, true));
+    cells[this.#rule.column] = packed(pairs.length > 0 && pairs.every(([key], i) => key === String(i)) ? pairs.map(([, node]) => node) : new Entries(pairs, true), this.#rule.codec);
   }
 
   /** Rows of sorts that no list of this site names yet, where something new may have to go. */
@@ -156,9 +151,4 @@ export class PointerRecords {
 function textsOf(node: Node): string[] {
   const children = Array.isArray(node) ? node : node instanceof Entries ? node.pairs.map(([, value]) => value) : [];
   return children.filter((child): child is string => typeof child === 'string');
-}
-
-function pairsOf(node: Node): [string, Node][] {
-  if (Array.isArray(node)) return node.map((entry, i) => [String(i), entry]);
-  return node instanceof Entries ? node.pairs.map(([key, value]) => [plainKey(key), value]) : typeof node === 'object' && node !== null ? Object.entries(node as Record<string, Node>) : [];
 }

@@ -1,11 +1,10 @@
-import { readSerialised } from '../../core/translate/serialised.ts';
 import { localId } from '../../core/siteindex.ts';
 import { matches, parsePath } from '../../core/path.ts';
-import type { Node } from '../../core/tree.ts';
 import { setOwn } from '../../core/json.ts';
+import { anyOf } from '../../core/wildcard.ts';
 import type { Fields, ListRule, Spec } from './layout/schema.ts';
-import { anyOf } from './layout/template.ts';
 import { cellAt, type Loaded } from './loaded.ts';
+import { unpacked } from './packed.ts';
 import type { Ground } from './store.ts';
 
 /** A media file: its path in the media folder, and its digest where it is there. */
@@ -107,10 +106,4 @@ export function inOrder(rows: readonly Loaded[], order: readonly string[]): Load
 export function packedTexts(text: string, codec: 'php' | 'json', path: string): string[] {
   const node = unpacked(text, codec);
   return node === undefined ? [] : matches(node, parsePath(path)).flatMap(({ node: found }) => (typeof found === 'string' ? [found] : typeof found === 'number' ? [String(found)] : []));
-}
-
-/** A packed value as a tree; undefined where it cannot be read. */
-export function unpacked(text: string, codec: 'php' | 'json'): Node {
-  if (codec === 'php') { const reading = readSerialised(text); return reading.is === 'value' ? reading.node : undefined; }
-  try { return JSON.parse(text) as Node; } catch { return undefined; }
 }

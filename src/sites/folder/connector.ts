@@ -9,10 +9,9 @@ import { Problem } from '../../core/problem.ts';
 import type { IndexRow, LocalItem } from '../../core/siteindex.ts';
 import { Ledger, LedgerChange as LedgerChangeSchema } from '../../protocol/index.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, LedgerChange, LockRequest, Operation } from '../connector.ts';
+import { endingOf, KNOWN_TYPES, typeOfPath } from '../filetypes.ts';
 import { lockFile } from '../lockfile.ts';
 import { FileStore, type Filed } from './store.ts';
-
-const EXTENSIONS: readonly (readonly [string, string])[] = [['image/png', 'png'], ['image/jpeg', 'jpg'], ['image/gif', 'gif'], ['image/webp', 'webp'], ['image/svg+xml', 'svg'], ['application/pdf', 'pdf'], ['text/plain', 'txt']];
 
 class Refused extends Error {
   readonly status: number;
@@ -55,7 +54,7 @@ export class FolderConnector implements Connector {
     return Promise.resolve(Facts.parse({
       cms: cms ?? { name: 'folder', title: 'Folder of files', version: '' }, site: { id: `folder-${sha256(this.#store.folder).slice(0, 16)}`, title: this.name, address: 'http://localhost' },
       extensions: extensions ?? [], theme: theme ?? { name: 'none', title: 'none', version: '' },
-      limits: { requestBytes: 1e9, batchOperations: 1000, uploadBytes: 1e9, uploadTypes: EXTENSIONS.map(([type]) => type) },
+      limits: { requestBytes: 1e9, batchOperations: 1000, uploadBytes: 1e9, uploadTypes: [...KNOWN_TYPES] },
       abilities: { drafts: true, lock: true, ledger: true, wantedIds: true, media: true, transaction: false, portable: true }, rights: ['read', 'write'],
     }));
   }
@@ -151,7 +150,7 @@ export class FolderConnector implements Connector {
 
   mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined> {
     const path = this.#mediaPath(digest);
-    return Promise.resolve(path === undefined ? undefined : { type: typeOf(path), bytes: statSync(path).size });
+    return Promise.resolve(path === undefined ? undefined : { type: typeOfPath(path), bytes: statSync(path).size });
   }
 
   media(digest: string): Promise<{ type: string; bytes: Buffer }> {
@@ -159,11 +158,11 @@ export class FolderConnector implements Connector {
     if (path === undefined) return Promise.reject(new Problem('unreachable', `the file ${digest} is not in the folder`, { where: this.url }));
     const bytes = readFileSync(path);
     if (sha256(bytes) !== digest) return Promise.reject(new Problem('unreadable', 'the file is not what its name says', { where: path, remedy: 'fetch it again from the version control' }));
-    return Promise.resolve({ type: typeOf(path), bytes });
+    return Promise.resolve({ type: typeOfPath(path), bytes });
   }
 
   putMedia(digest: string, type: string, bytes: Buffer): Promise<void> {
-    this.#store.put(join(this.#store.folder, 'media', `${digest}.${EXTENSIONS.find(([one]) => one === type)?.[1] ?? 'bin'}`), bytes);
+    this.#store.put(join(this.#store.folder, 'media', `${digest}.${endingOf(type)}`), bytes);
     return Promise.resolve();
   }
 
@@ -204,5 +203,3 @@ function refusal(operation: Operation, filed: Filed | undefined): Refused | unde
   if (!filed) return new Refused(404, 'it is no longer there');
   return filed.etag === operation.ifMatch ? undefined : new Refused(412, 'it was changed meanwhile');
 }
-
-function typeOf(path: string): string { return EXTENSIONS.find(([, ending]) => path.endsWith(`.${ending}`))?.[0] ?? 'application/octet-stream'; }

@@ -39,7 +39,6 @@ function loadRaw(name: string, folder: string, lines: Map<string, string>, above
   // Checked by itself first, so that a fault is told with its own file and line.
   const parsed = Layout.safeParse(json);
   if (!parsed.success) { const issue = parsed.error.issues[0]; throw fault(placeOf(issue), messageOf(issue)); }
-  parsed.data.kinds.forEach((kind, i) => { lines.set(kind.id, `${path}:${lineAt(document, ['kinds', i], counter)}`); });
   const bases = [parsed.data.extends].flat().map((base) => loadRaw(base, shipped ? '.' : dirname(path), lines, [...above, path]).json);
   parsed.data.kinds.forEach((kind, i) => { lines.set(kind.id, `${path}:${lineAt(document, ['kinds', i], counter)}`); });
   return { json: bases.reduceRight((below, base) => merged(base, below), json), fault };

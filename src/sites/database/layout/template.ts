@@ -21,9 +21,3 @@ export function capturing(pattern: string): (text: string) => Record<string, str
     return found ? Object.fromEntries(names.map((name, i) => [name, found[i + 1] ?? ''])) : undefined;
   };
 }
-
-/** Keys with `*` for any text. */
-export function anyOf(patterns: readonly string[]): (text: string) => boolean {
-  const all = patterns.map((pattern) => new RegExp(`^${pattern.split('*').map((piece) => piece.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*')}$`, 's'));
-  return (text) => all.some((one) => one.test(text));
-}
