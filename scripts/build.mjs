@@ -8,7 +8,7 @@ import { fileURLToPath } from 'node:url';
 process.chdir(fileURLToPath(new URL('..', import.meta.url)));
 rmSync('dist', { recursive: true, force: true });
 const { version } = JSON.parse(readFileSync('package.json', 'utf8'));
-const APART = ['prompts', 'cli-progress'];
+const APART = ['prompts', 'cli-progress', 'sanitize-html'];
 /** Drivers of database servers stay packages: one is made of native code, and each is loaded only for its own server. */
 const DRIVERS = ['libsql', 'mysql2', 'pg'];
 const common = { bundle: true, platform: 'node', target: 'node20', logLevel: 'warning', legalComments: 'none', minify: !process.env.POCHETTE_READABLE };

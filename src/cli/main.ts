@@ -8,27 +8,37 @@ const COMMON = [
   new Option('--config <file>', 'use this pochette.yaml'),
   new Option('--no-color', 'no colours (also: NO_COLOR)'),
 ];
-const CHOICES = [
-  new Option('--alone', 'do not bring along what the chosen items refer to'),
-  new Option('--leave-missing', 'leave places empty that refer to what the target does not have'),
+const gather = (value: string, before: string[] | undefined): string[] => [...(before ?? []), value];
+const several = (flags: string, says: string): Option => new Option(flags, says).argParser(gather);
+/** What is chosen of the source. */
+const CHOICE = [
+  several('--except <selector>', 'leave these out again'), several('--owner <extension>', 'only what this extension owns'), several('--titled <text>', 'only what has this text in its title'),
+  new Option('--changed-since <when>', 'only what was changed since: a date, or 3d or 12h'), new Option('--selection <name>', 'a choice that pochette.yaml names'),
+  several('--take <place>', 'take what usually stays: kind:name#/place or kind:name#part'), new Option('--no-media', 'leave pictures and files out'),
 ];
+/** What becomes of it on the way. */
+const WAY = [
+  new Option('--leave-unmatched', 'leave places empty that refer to what the target does not have'),
+  several('--match <pair>', 'kind:name=kind:other: what is called so there is called otherwise here'), several('--as <pair>', 'kind:name=kind:other: give an item another name, or put it onto another one'),
+];
+const ROUTE = [...CHOICE, ...WAY, new Option('--alone', 'do not bring along what the chosen items refer to'), new Option('--draft', 'what is created stays unseen until "publish"'), new Option('--allow-missing', 'import what can be imported, and list the rest')];
 const CONSENT = [new Option('-y, --yes', 'do not ask'), new Option('--confirm <name>', 'the name of a guarded site, instead of typing it')];
 
 interface Verb { name: string; args: string; says: string; options?: Option[] }
 const VERBS: readonly Verb[] = [
   { name: 'init', args: '', says: 'write a commented pochette.yaml into this folder' },
   { name: 'sites', args: '', says: 'configured sites: reachable or not, CMS, theme, extensions, rights' },
-  { name: 'list', args: '<from> [selectors...]', says: 'what can travel, by kind, with parts and needs' },
+  { name: 'list', args: '<from> [selectors...]', says: 'what can travel, by kind, with parts and needs', options: CHOICE },
   { name: 'show', args: '<from> <address>', says: 'one item in portable form, and what it hangs together with' },
   {
     name: 'export', args: '<site> [selectors...]', says: 'write chosen items and what belongs to them into a file',
-    options: [new Option('-o, --output <file>', 'the file to write').makeOptionMandatory(), new Option('--title <text>'), new Option('--description <text>'), new Option('--version-of <text>', 'version of the contents'), new Option('--author <text>'), new Option('--cover <png>', 'a PNG picture'), new Option('--alone', 'do not bring along what the chosen items refer to')],
+    options: [new Option('-o, --output <file>', 'the file to write').makeOptionMandatory(), ...CHOICE, new Option('--title <text>', 'title of the file'), new Option('--description <text>'), new Option('--version-of <text>', 'version of the contents'), new Option('--author <text>'), new Option('--cover <png>', 'a PNG picture'), new Option('--alone', 'do not bring along what the chosen items refer to')],
   },
   { name: 'inspect', args: '<file>', says: 'what a file holds and needs; every digest is checked' },
-  { name: 'compare', args: '<from> <to> [selectors...]', says: 'per item and place: new, differs, same, target-only (exit code 1: there are differences)', options: [new Option('--short', 'items only, without the changed places'), ...CHOICES.slice(1)] },
-  { name: 'route', args: '<from> <to> [selectors...]', says: 'requirements, then the numbered steps of an import, in order, with reasons', options: [new Option('-o, --output <file>', 'write the route as a file to read and approve'), ...CHOICES] },
-  { name: 'import', args: '[words...]', says: 'from one place to a site: safety copy, steps in order, everything read back', options: [new Option('--route <file>', 'do exactly what this route says, or refuse'), ...CHOICES, ...CONSENT] },
-  { name: 'verify', args: '<from> <to> [selectors...]', says: 'is everything there and equal, and do the pages answer', options: CHOICES.slice(1) },
+  { name: 'compare', args: '<from> <to> [selectors...]', says: 'per item and place: new, differs, same, target-only (exit code 1: there are differences)', options: [new Option('--short', 'items only, without the changed places'), ...CHOICE, ...WAY] },
+  { name: 'route', args: '<from> <to> [selectors...]', says: 'requirements, then the numbered steps of an import, in order, with reasons', options: [new Option('-o, --output <file>', 'write the route as a file to read and approve'), ...ROUTE] },
+  { name: 'import', args: '[words...]', says: 'from one place to a site: safety copy, steps in order, everything read back', options: [new Option('--route <file>', 'do exactly what this route says, or refuse'), ...ROUTE, ...CONSENT] },
+  { name: 'verify', args: '<from> <to> [selectors...]', says: 'is everything there and equal, and do the pages answer', options: [...CHOICE, ...WAY] },
   { name: 'history', args: '[site]', says: 'imports, undos and exports, newest first' },
   { name: 'undo', args: '<site> [run]', says: 'bring a site back to the state before an import', options: [new Option('--even-if-changed', 'lose what was changed since'), ...CONSENT] },
   { name: 'layout', args: '<action> <site>', says: 'check: what the layout of a database finds and what nothing describes; draft: write a beginning of one', options: [new Option('-o, --output <file>', 'where to write the draft; else it is printed')] },

@@ -1,5 +1,6 @@
 import { Problem } from '../core/problem.ts';
 import type { Workspace } from '../jobs/workspace.ts';
+import { readPairs, readSince, type Choice } from '../jobs/choice.ts';
 import type { Choices } from '../jobs/plan.ts';
 
 /** `from [selectors…]` */
@@ -25,9 +26,35 @@ function onlySelectors(words: readonly string[]): void {
   if (other !== undefined) throw new Problem('usage', `"${other}" is not a selector`, { remedy: 'selectors have a colon, for example template:* or settings:tickets#mail' });
 }
 
+/** What the words and options choose, with a selection that pochette.yaml names. */
+export function choiceOf(workspace: Workspace, selectors: readonly string[], options: Options): Choice {
+  const name = textOption(options, 'selection');
+  const named = name === undefined ? undefined : workspace.selection(name);
+  const since = textOption(options, 'changedSince') ?? named?.since;
+  const lists = {
+    except: [...(named?.except ?? []), ...listOption(options, 'except')], owners: [...(named?.owners ?? []), ...listOption(options, 'owner')],
+    titles: [...(named?.titles ?? []), ...listOption(options, 'titled')], take: [...(named?.take ?? []), ...listOption(options, 'take')],
+  };
+  return {
+    selectors: [...(named?.choose ?? []), ...selectors], ...Object.fromEntries(Object.entries(lists).filter(([, list]) => list.length > 0)),
+    ...(since === undefined ? {} : { since: readSince(since, workspace.now()) }), ...(options['media'] === false ? { noMedia: true } : {}),
+  };
+}
+
 /** What the options and the target's configuration say about the choices of an import. */
-export function choicesOf(workspace: Workspace, to: string, selectors: readonly string[], options: Readonly<Record<string, unknown>>): Choices {
-  return { selectors, alone: options['alone'] === true, leaveMissing: options['leaveMissing'] === true, matches: workspace.site(to).matches };
+export function choicesOf(workspace: Workspace, to: string, selectors: readonly string[], options: Options): Choices {
+  const choice = choiceOf(workspace, selectors, options);
+  return {
+    choice, alone: options['alone'] === true, leaveUnmatched: options['leaveUnmatched'] === true, matches: { ...readPairs(Object.entries(workspace.site(to).matches).map((pair) => pair.join('=')), `sites.${to}.matches`), ...readPairs(listOption(options, 'match'), '--match') },
+    as: readPairs(listOption(options, 'as'), '--as'), draft: options['draft'] === true, allowMissing: options['allowMissing'] === true, noMedia: choice.noMedia === true,
+  };
+}
+
+type Options = Readonly<Record<string, unknown>>;
+
+export function listOption(options: Options, name: string): string[] {
+  const value = options[name];
+  return Array.isArray(value) ? value.map(String) : typeof value === 'string' ? [value] : [];
 }
 
 export function textOption(options: Readonly<Record<string, unknown>>, name: string): string | undefined {

@@ -58,6 +58,19 @@ export function pointer(segments: readonly (string | number)[]): string {
   return segments.map((segment) => '/' + String(segment).replaceAll('~', '~0').replaceAll('/', '~1')).join('');
 }
 
+/** The names along a JSON pointer (RFC 6901). */
+export function pointerNames(at: string): string[] {
+  return at.split('/').slice(1).map((name) => name.replaceAll('~1', '/').replaceAll('~0', '~'));
+}
+
+/** `kind:name#/at/a/place` or `kind:name#part` → the address, quoted where it was not, and what stands behind the #. */
+export function parsePlace(text: string): { address: Address; at: string } {
+  const hash = text.indexOf('#');
+  const [address, at] = hash < 0 ? [text, ''] : [text.slice(0, hash), text.slice(hash + 1)];
+  const { kind, name } = parseAddress(address);
+  return { address: makeAddress(kind, name), at };
+}
+
 /** `field-set:crossing` and `/fields/capacity/label` → `field-set:crossing#/fields/capacity/label`. */
 export function placeOf(address: Address, at: string): string {
   return at === '' ? address : `${address}#${at}`;

@@ -21,6 +21,7 @@ export const Facts = z.object({
   abilities: z.object({ drafts: z.boolean(), lock: z.boolean(), ledger: z.boolean(), wantedIds: z.boolean(), media: z.boolean(), transaction: z.boolean(),
     portable: z.boolean().optional().describe('values are kept in portable form: any reference can stand in them') }),
   rights: z.array(z.enum(['read', 'write'])),
+  user: z.string().optional().describe('address of the user that the token belongs to'),
   /** What a person should know of this site before trusting it with an import. */
   notes: z.array(z.string()).optional(),
   /** What has to be done by hand after every import, because the site cannot be told. */

@@ -20,6 +20,7 @@ export const ReferenceRule = z.strictObject({
   when: sibling.optional().describe('only where the sibling is there, with this value'),
   named: named.optional(),
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
+  otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
   kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.string()), else: z.array(z.string()).default([]).describe('kinds where the map has nothing') }).optional().describe('a sibling says which kind it points to'),
 });
 
@@ -50,6 +51,21 @@ export const RequirementRule = z.strictObject({
   when: z.strictObject({ path, is: z.union([z.string(), z.number(), z.boolean()]) }).optional(),
 });
 
+const jsonPointer = z.string().regex(/^(\/|$)/, 'a JSON pointer is empty or starts with /');
+const operation = z.discriminatedUnion('op', [
+  z.strictObject({ op: z.enum(['add', 'replace', 'test']), path: jsonPointer, value: z.unknown() }),
+  z.strictObject({ op: z.literal('remove'), path: jsonPointer }),
+  z.strictObject({ op: z.enum(['move', 'copy']), path: jsonPointer, from: jsonPointer }),
+]);
+export const Converter = z.strictObject({
+  from: z.string().describe('range of the versions of the owner that made it'),
+  to: z.string().describe('range of the versions of the owner that shall have it'),
+  version: z.number().int().positive().describe('version of the kind that comes out'),
+  patch: z.array(operation).describe('JSON Patch (RFC 6902) on the portable value'),
+  loses: z.array(z.string()).default([]).describe('in plain words what the other version has no place for'),
+});
+export type Converter = z.output<typeof Converter>;
+
 export const KindDescription = z.strictObject({
   id: kindId,
   version: z.number().int().positive(),
@@ -66,7 +82,7 @@ export const KindDescription = z.strictObject({
   rank: z.number().int().default(50).describe('lower ranks come first where nothing else decides'),
   titleFrom: path.optional(),
   where: z.string().optional().describe('path on the site where an item can be seen, with {name}'),
-  parts: z.array(z.strictObject({ name: word, title: z.string(), paths: z.array(path).min(1), needs: z.array(word).default([]) })).default([]),
+  parts: z.array(z.strictObject({ name: word, title: z.string(), paths: z.array(path).min(1), needs: z.array(word).default([]), ask: z.boolean().default(false).describe('it travels only where it is asked for by name') })).default([]),
   belongings: z.array(z.strictObject({ path, id: z.string() })).default([]).describe('records inside, with local ids of their own'),
   references: z.array(ReferenceRule).default([]),
   codecs: z.array(CodecRule).default([]).describe('applied in this order; later paths lead through what earlier ones decoded'),
@@ -77,14 +93,16 @@ export const KindDescription = z.strictObject({
   secret: places.default([]),
   volatile: z.array(path).default([]),
   requires: z.array(RequirementRule).default([]),
+  companions: z.array(z.string()).default([]).describe('short kinds whose items of the same name belong to it, though another extension may own them'),
+  converters: z.array(Converter).default([]).describe('ways from one data version to another'),
 });
 export type KindDescription = z.output<typeof KindDescription>;
 export type KindInput = z.input<typeof KindDescription>;
 export type CodecRule = z.output<typeof CodecRule>;
 export type ReferenceRule = z.output<typeof ReferenceRule>;
 
-/** Why a value stays: it belongs to its site, must not leave, means nothing, or is the local id of a belonging. */
-export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id';
+/** Why a value stays: it belongs to its site, must not leave, means nothing, is the local id of a belonging, or nobody asked for the part that it is in. */
+export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id' | 'unasked';
 
 /** A kind with its paths read, ready for use. `short` is what addresses are written with. */
 /** Says of a way whether its last name is one that a rule means; directly below the top the name of the item counts too. */
@@ -100,7 +118,7 @@ export interface Kind {
   readonly keyed: readonly { at: Path; key: string }[];
   readonly belongings: readonly { at: Path; id: string }[];
   readonly unordered: readonly Path[];
-  readonly withheld: readonly { at: Path; why: Withholding; fits: Named }[];
+  readonly withheld: readonly { at: Path; why: Withholding; fits: Named; part?: string }[];
   readonly parts: ReadonlyMap<string, { title: string; paths: readonly Path[]; needs: readonly string[] }>;
   readonly titleAt: Path | undefined;
 }
@@ -119,6 +137,7 @@ export function compileKind(description: KindDescription): Kind {
     withheld: [
       ...withheld(description.siteBound, 'site-bound'), ...withheld(description.secret, 'secret'), ...withheld(description.volatile, 'volatile'),
       ...withheld(description.belongings.map((rule) => memberPath(rule.path, rule.id)), 'own-id'),
+      ...description.parts.filter((part) => part.ask).flatMap((part) => withheld(part.paths, 'unasked').map((rule) => ({ ...rule, part: part.name }))),
     ],
     parts: new Map(description.parts.map((part) => [part.name, { title: part.title, paths: part.paths.map(parsePath), needs: part.needs }])),
     titleAt: description.titleFrom === undefined ? undefined : parsePath(description.titleFrom),

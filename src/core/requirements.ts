@@ -8,7 +8,7 @@ import { readNotation } from './translate/notation.ts';
 
 /** What items need on a target; computed, never ticked by hand. */
 export type Requirement =
-  | { readonly need: 'kind'; readonly kind: string; readonly version: number }
+  | { readonly need: 'kind'; readonly kind: string; readonly version: number; /** Version of the owner that made it; empty where that does not matter. */ readonly madeWith: string }
   | { readonly need: 'extension'; readonly extension: string; readonly title: string; readonly version: string; readonly madeWith: string }
   | { readonly need: 'tier'; readonly extension: string; readonly tier: string }
   | { readonly need: 'feature'; readonly extension: string; readonly feature: string }
@@ -16,7 +16,7 @@ export type Requirement =
   | { readonly need: 'upload'; readonly type: string; readonly bytes: number };
 export type NeededBy = Requirement & { readonly neededBy: readonly Address[] };
 
-export type Finding = 'missing' | 'inactive' | 'too old' | 'too new' | 'lower tier' | 'switched off' | 'not active' | 'not accepted' | 'too large';
+export type Finding = 'missing' | 'inactive' | 'too old' | 'too new' | 'source too new' | 'source too old' | 'lower tier' | 'switched off' | 'not active' | 'not accepted' | 'too large';
 export interface Unmet { readonly requirement: NeededBy; readonly finding: Finding; /** What the target has instead. */ readonly has: string }
 
 /** Collects requirements, each once, with the items that have them. */
@@ -43,12 +43,16 @@ export function dependsOnValue(kind: Kind): boolean {
   return kind.description.requires.some((rule) => rule.when);
 }
 
+/** What is known of where an item was made. `converted`: it was carried over to the form of another version since. */
+export type MadeBy = Pick<Facts, 'cms' | 'extensions'> & { readonly converted?: boolean };
+
 /** What one item needs. `facts` are the source's: they say which version it was made with. */
-export function requirementsOf(kind: Kind, address: Address, value: Json | undefined, facts: Pick<Facts, 'cms' | 'extensions'>): Requirement[] {
+export function requirementsOf(kind: Kind, address: Address, value: Json | undefined, facts: MadeBy): Requirement[] {
   const { description } = kind;
-  const needs: Requirement[] = [{ need: 'kind', kind: kind.id, version: description.version }];
   const tree = dependsOnValue(kind) && value !== undefined ? readNotation(value) : null;
   const owner = kind.id.slice(0, kind.id.indexOf('/'));
+  const made = facts.converted === true ? undefined : facts.extensions.find((one) => one.name === owner)?.version;
+  const needs: Requirement[] = [{ need: 'kind', kind: kind.id, version: description.version, madeWith: made ?? '' }];
   const names = new Set<string>(owner === facts.cms.name ? [] : [owner]);
   for (const rule of description.requires) {
     if (rule.when && !matches(tree, parsePath(rule.when.path)).some((match) => match.node === rule.when?.is)) continue;
@@ -86,7 +90,7 @@ function check(requirement: NeededBy, facts: Facts, kinds: Kinds): { finding: Fi
   const extension = 'extension' in requirement ? facts.extensions.find((one) => one.name === requirement.extension) : undefined;
   switch (requirement.need) {
     case 'kind': return checkKind(requirement, kinds);
-    case 'extension': return checkExtension(requirement, extension, kinds);
+    case 'extension': return checkExtension(requirement, extension);
     case 'tier': return checkTier(requirement.tier, extension);
     case 'feature': return extension?.features[requirement.feature] === true ? undefined : { finding: 'switched off', has: '' };
     case 'theme': return [facts.theme.name, facts.theme.parent?.name].includes(requirement.theme) ? undefined
@@ -97,25 +101,23 @@ function check(requirement: NeededBy, facts: Facts, kinds: Kinds): { finding: Fi
   }
 }
 
-function checkKind(requirement: { kind: string; version: number }, kinds: Kinds) {
+/** Both directions: the form of the data, and the versions of its owner whose data the target can read. */
+function checkKind(requirement: { kind: string; version: number; madeWith: string }, kinds: Kinds) {
   const kind = kinds.get(requirement.kind);
   if (!kind) return { finding: 'missing', has: '' } as const;
   const has = kind.description.version;
-  if (has === requirement.version) return undefined;
-  return { finding: has < requirement.version ? 'too old' : 'too new', has: String(has) } as const;
+  if (has !== requirement.version) return { finding: has < requirement.version ? 'too old' : 'too new', has: String(has) } as const;
+  const reads = kind.description.requires.flatMap((rule) => rule.reads ?? []);
+  if (requirement.madeWith === '' || reads.every((range) => semver.satisfies(requirement.madeWith, range))) return undefined;
+  return { finding: reads.some((range) => semver.gtr(requirement.madeWith, range)) ? 'source too new' : 'source too old', has: reads.join(' ') } as const;
 }
 
-/** Both directions: the target's version must be in the range that the source's kind names, and the source's in the range that the target can read. */
-function checkExtension(requirement: { extension: string; version: string; madeWith: string }, extension: Extension | undefined, kinds: Kinds) {
+function checkExtension(requirement: { version: string }, extension: Extension | undefined) {
   if (!extension) return { finding: 'missing', has: '' } as const;
   if (!extension.active) return { finding: 'inactive', has: extension.version } as const;
   // A site that cannot tell the version takes whatever asks for none.
-  if (requirement.version !== '*' && !semver.satisfies(extension.version, requirement.version)) {
-    return { finding: semver.gtr(extension.version, requirement.version) ? 'too new' : 'too old', has: extension.version } as const;
-  }
-  const reads = [...kinds.values()].filter((kind) => kind.id.startsWith(`${requirement.extension}/`)).flatMap((kind) => kind.description.requires.map((rule) => rule.reads ?? []).flat());
-  return requirement.madeWith !== '' && reads.some((range) => !semver.satisfies(requirement.madeWith, range))
-    ? { finding: 'too new', has: `${extension.version}, reads what versions ${reads.join(' ')} made` } as const : undefined;
+  if (requirement.version === '*' || semver.satisfies(extension.version, requirement.version)) return undefined;
+  return { finding: semver.gtr(extension.version, requirement.version) ? 'too new' : 'too old', has: extension.version } as const;
 }
 
 function checkTier(tier: string, extension: Extension | undefined) {

@@ -12,6 +12,8 @@ export interface Planned {
   readonly covers: Coverage;
   readonly rank: number;
   readonly action: 'create' | 'update';
+  /** Of a creation: drafts are not seen by visitors. */
+  readonly status?: 'published' | 'draft';
   /** What it refers to by id or name: these must exist before. */
   readonly needs: readonly Address[];
   readonly files: readonly string[];
@@ -36,6 +38,7 @@ export interface ItemStep {
   readonly level: number;
   readonly fingerprint: string;
   readonly etag?: string;
+  readonly status?: 'published' | 'draft';
   /** References that are left empty at first, because they close a circle. */
   readonly deferred: readonly Address[];
   /** Later steps that use this item. */
@@ -45,7 +48,7 @@ export interface StepReason { readonly step: number; readonly item: Address }
 
 export type Block =
   | { readonly block: 'requirement'; readonly unmet: Unmet }
-  | { readonly block: 'missing'; readonly item: Address; readonly at: string; readonly to: Address }
+  | { readonly block: 'missing'; readonly item: Address; readonly at: string; readonly to: Address; /** What the target has that is most like it. */ readonly near: readonly Address[] }
   | { readonly block: 'lost'; readonly item: Address; readonly at: string; readonly raw: number | string }
   | { readonly block: 'part-of-nothing'; readonly item: Address }
   | { readonly block: 'file-missing'; readonly item: Address; readonly file: string }
@@ -54,6 +57,8 @@ export type Block =
 export type FollowUp =
   | { readonly followUp: 'link-missing'; readonly item: Address; readonly at: string; readonly to: Address }
   | { readonly followUp: 'left-empty'; readonly item: Address; readonly at: string; readonly to: string }
+  | { readonly followUp: 'picture-missing'; readonly item: Address; readonly at: string; readonly to: Address }
+  | { readonly followUp: 'publish'; readonly item: Address }
   | { readonly followUp: 'enter-secret'; readonly item: Address; readonly at: string }
   | { readonly followUp: 'set-own'; readonly item: Address; readonly at: string }
   /** Something about the whole site that no item stands for. */
@@ -88,7 +93,7 @@ export function planSteps(items: readonly Planned[], files: readonly PlannedFile
     const item = byAddress.get(name) as Planned;
     return {
       step: number.get(name) as number, do: item.action, item: name, title: item.title, kind: item.kind, covers: item.covers, level,
-      fingerprint: item.fingerprint, ...(item.etag === undefined ? {} : { etag: item.etag }), deferred, before: users.get(name) ?? [],
+      fingerprint: item.fingerprint, ...(item.etag === undefined ? {} : { etag: item.etag }), ...(item.status === undefined ? {} : { status: item.status }), deferred, before: users.get(name) ?? [],
     };
   });
   const open = writes.filter((step) => step.deferred.length > 0);

@@ -2,7 +2,7 @@ import { shortKind, unquoteName, type Address, parseAddress } from './address.ts
 import { byCodeUnit } from './json.ts';
 import { Problem } from './problem.ts';
 
-/** `template:*`, `settings:tickets#mail`, `ticket-desk/settings:*`; `*` stands for any characters, `?` for one. */
+/** `template:*`, `settings:tickets#mail`, `field-set:crossing#/fields/vessel`, `ticket-desk/settings:*`; `*` stands for any characters, `?` for one. */
 export interface Selector {
   readonly text: string;
   readonly part: string | undefined;
@@ -10,9 +10,9 @@ export interface Selector {
 }
 
 export function parseSelector(text: string): Selector {
-  const found = /^([^:#\s]+):([^#]+)(?:#([a-z0-9-]+))?$/.exec(text);
+  const found = /^([^:#\s]+):([^#]+)(?:#([a-z0-9-]+|\/[^]+))?$/.exec(text);
   if (!found) {
-    throw new Problem('usage', `"${text}" is not a selector`, { remedy: 'write kind:name, for example "template:*" or "settings:tickets#mail"' });
+    throw new Problem('usage', `"${text}" is not a selector`, { remedy: 'write kind:name, for example "template:*", "settings:tickets#mail" or "field-set:crossing#/fields/vessel"' });
   }
   const [, kind = '', name = '', part] = found;
   const kindPattern = wildcard(kind);

@@ -1,7 +1,9 @@
 import type { Address } from './address.ts';
 import type { Json } from './json.ts';
+import type { Kind } from './kind.ts';
+import { matches } from './path.ts';
 import { notate, readNotation } from './translate/notation.ts';
-import { Decoded, Entries, isPlainObject, Reference, Text, type Key, type Node, type TextPiece } from './tree.ts';
+import { Decoded, Entries, isPlainObject, Reference, setChild, Text, type Key, type Node, type TextPiece } from './tree.ts';
 
 /** What becomes of one reference on the way to a certain target: another item, or nothing. */
 export type Settlement = { to: Address } | { leave: true };
@@ -43,4 +45,15 @@ function settledPair(key: Key, value: Node, decide: (address: Address) => Settle
   if (!(key instanceof Reference)) return [[key, value]];
   const settled = settleReference(key, decide, lost);
   return settled instanceof Reference ? [[settled, value]] : [];
+}
+
+/** The same value with other media files, by digest. */
+export function replaceFiles(kind: Kind, value: Json, others: ReadonlyMap<string, string>): Json {
+  const root = readNotation(value);
+  for (const { node, parent, way } of kind.files.flatMap((path) => matches(root, path))) {
+    const other = typeof node === 'string' ? others.get(node) : undefined;
+    const key = way.at(-1);
+    if (other !== undefined && key !== undefined) setChild(parent, key, other);
+  }
+  return notate(root);
 }

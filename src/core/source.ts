@@ -1,6 +1,6 @@
 import type { Address } from './address.ts';
 import type { Coverage, PortableItem } from './item.ts';
-import type { FoundReference, Lost, Withheld } from './translate/portable.ts';
+import type { FoundReference, Lost, Taken, Withheld } from './translate/portable.ts';
 import type { LeftOut } from './translate/admit.ts';
 import { byCodeUnit } from './json.ts';
 
@@ -16,6 +16,8 @@ export interface SourceRow {
   readonly withheld: readonly Withheld[];
   readonly lost: readonly Lost[];
   readonly leftOut: readonly LeftOut[];
+  /** What is in it on purpose though it usually stays. */
+  readonly taken?: readonly Taken[];
   /** Size of the item file in bytes. */
   readonly size: number;
   /** The bytes of the item file, where they are at hand. */

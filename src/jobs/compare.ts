@@ -2,15 +2,17 @@ import type { Address } from '../core/address.ts';
 import { compareValues, type Change } from '../core/compare.ts';
 import { project } from '../core/coverage.ts';
 import { fingerprint } from '../core/item.ts';
+import { byCodeUnit } from '../core/json.ts';
 import type { Coverage } from '../core/item.ts';
+import type { Takes } from '../core/take.ts';
 import { paired, type SourceRow } from '../core/source.ts';
 import type { Source } from './sources/source.ts';
 import { SiteSource } from './sources/site.ts';
 import { dependsOnValue } from '../core/requirements.ts';
 import { narrowed } from './cover.ts';
-import { Settler, type Decisions } from './settle.ts';
+import { chooser, type Choice } from './choice.ts';
+import { NO_WISHES, Passage, type Adjusted, type Unmatched, type Wishes } from './passage.ts';
 import { select, type Selection } from './select.ts';
-import { parseSelector, selection } from '../core/selector.ts';
 
 export type ItemStatus = 'new' | 'differs' | 'same' | 'target-only';
 /** What a comparison says of one item. `changes` are there only where it differs. */
@@ -21,40 +23,60 @@ export interface ItemFinding {
   readonly status: ItemStatus;
   readonly covers: Coverage;
   readonly changes: readonly Change[];
-  /** The source's row, with decisions carried in. */
+  /** The source's row as it would arrive. */
   readonly source?: SourceRow;
   readonly target?: SourceRow;
   /** References of the source that the target cannot follow. */
-  readonly missing: readonly { at: string; to: Address; strong: boolean }[];
+  readonly unmatched: readonly Unmatched[];
+  readonly adjusted: readonly Adjusted[];
 }
 /** `places: false`: say which items differ, and do not open them. */
-export interface CompareOptions { readonly decisions?: Decisions | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean; /** Requirements will be asked of what differs. */ readonly values?: boolean }
-export interface Comparison { readonly selection: Selection; readonly findings: AsyncIterable<ItemFinding> }
-export const NO_DECISIONS: Decisions = { matches: {}, leaveMissing: false };
+export interface CompareOptions { readonly wishes?: Wishes | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean; /** Requirements will be asked of what differs. */ readonly values?: boolean }
+export interface Comparison { readonly selection: Selection; readonly findings: AsyncIterable<ItemFinding>; readonly passage: Passage | undefined; /** What is taken on purpose, by address on the target. */ readonly takes: Takes }
 
 /** Compares what is chosen of a source with a target, as one walk over two sorted streams. */
-export function compare(from: Source, to: Source, selectors: readonly string[], options: CompareOptions = {}): Comparison {
-  const chosen = select(from, selectors);
-  return { selection: chosen, findings: walk(from, to, selectors, chosen, options) };
+export function compare(from: Source, to: Source, choice: Choice, options: CompareOptions = {}): Comparison {
+  const selection = select(from, choice);
+  const passage = to instanceof SiteSource ? new Passage(from, to, options.wishes ?? NO_WISHES, selection) : undefined;
+  from.take(selection.takes);
+  const takes: Takes = new Map([...selection.takes].map(([address, take]) => [passage?.addressOf(address) ?? address, take]));
+  to.take(takes);
+  return { selection, passage, takes, findings: walk({ from, to, selection, passage, places: options.places ?? true, values: options.values ?? false }, choice, options.fresh ?? false) };
 }
 
-async function* walk(from: Source, to: Source, selectors: readonly string[], chosen: Selection, { decisions = NO_DECISIONS, places = true, fresh = false, values = false }: CompareOptions): AsyncGenerator<ItemFinding> {
-  const settler = to instanceof SiteSource ? new Settler(decisions, { index: to.index, anything: to.facts.abilities.portable === true }, new Set(chosen.chosen.keys()), from) : undefined;
+async function* walk(walking: Walk, choice: Choice, fresh: boolean): AsyncGenerator<ItemFinding> {
+  const { from, to, selection, passage } = walking;
   const kinds = new Set([...from.listed().values()].map((one) => one.kind));
-  const parsed = selectors.map(parseSelector);
-  const ofInterest = (row: SourceRow): boolean => (from instanceof SiteSource || kinds.has(row.kind)) && selection(parsed, row.address, row.kind) !== undefined;
-  const some = chosen.everything ? undefined : new Set(chosen.chosen.keys());
-  const targets = chosen.everything ? to.rows(undefined, { fresh }) : to.rows(new Set([...to.listed()].filter(([address, one]) => some?.has(address) || selection(parsed, address, one.kind) !== undefined).map(([address]) => address)), { fresh });
-  const walking: Walk = { from, to, chosen, settler, places, values };
+  const { since: _since, ...lasting } = choice;
+  const wanted = chooser(lasting);
+  const ofInterest = (row: Pick<SourceRow, 'address' | 'kind' | 'title'>): boolean => (from instanceof SiteSource || kinds.has(row.kind)) && wanted.of(row.address, row) !== undefined;
+  const arriving = new Set([...selection.chosen.keys()].map((address) => passage?.addressOf(address) ?? address));
+  const targets = selection.everything ? to.rows(undefined, { fresh }) : to.rows(new Set([...to.listed()].filter(([address, one]) => arriving.has(address) || ofInterest({ address, ...one })).map(([address]) => address)), { fresh });
   let window: Pair[] = [];
-  for await (const pair of paired(from.rows(some), targets)) {
-    if (!pair.left && !(pair.right && ofInterest(pair.right))) continue;
-    window.push(pair);
+  for await (const { address, left, right } of paired(arrivals(walking), targets)) {
+    if (!left && !(right && ofInterest(right))) continue;
+    window.push({ address, ...(left ? { left: left.row } : {}), ...(right ? { right } : {}) });
     if (window.length < WINDOW) continue;
     yield* findingsOf(window, walking);
     window = [];
   }
   yield* findingsOf(window, walking);
+}
+
+/** Rows of the source in the order of the addresses that they get on the target. */
+async function* arrivals({ from, selection, passage }: Walk): AsyncGenerator<{ address: Address; row: SourceRow }> {
+  const moved = new Set(passage?.renamed());
+  const renamed: { address: Address; row: SourceRow }[] = [];
+  if (moved.size > 0) for await (const row of from.rows(moved)) renamed.push({ address: passage?.addressOf(row.address) ?? row.address, row });
+  renamed.sort((a, b) => byCodeUnit(b.address, a.address));
+  const rest = selection.everything && moved.size === 0 ? undefined : new Set([...selection.chosen.keys()].filter((address) => !moved.has(address)));
+  if (rest === undefined || rest.size > 0) {
+    for await (const row of from.rows(rest)) {
+      for (let next = renamed.at(-1); next && byCodeUnit(next.address, row.address) < 0; next = renamed.at(-1)) { yield next; renamed.pop(); }
+      yield { address: row.address, row };
+    }
+  }
+  yield* renamed.reverse();
 }
 
 /** Values are fetched for so many pairs at a time. */
@@ -64,30 +86,30 @@ interface Pair { readonly address: Address; readonly left?: SourceRow; readonly 
 async function* findingsOf(window: readonly Pair[], walking: Walk): AsyncGenerator<ItemFinding> {
   const { from, to } = walking;
   const opened = window.filter((pair) => mustOpen(pair, walking));
-  const absent = (side: 'left' | 'right'): Address[] => opened.flatMap((pair) => (pair[side] && pair[side].text === undefined ? [pair.address] : []));
+  const absent = (side: 'left' | 'right'): Address[] => opened.flatMap((pair) => { const row = pair[side]; return row && row.text === undefined ? [row.address] : []; });
   await Promise.all([from.preload(absent('left')), to.preload(absent('right'))]);
   for (const { left, right } of window) {
     if (left) yield await findingOf(left, right, walking);
-    else if (right) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, missing: [] };
+    else if (right) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, unmatched: [], adjusted: [] };
   }
 }
 
 /** Will values be needed to say what there is to say of this pair? */
-function mustOpen({ address, left, right }: Pair, { from, chosen, settler, places, values }: Walk): boolean {
+function mustOpen({ left, right }: Pair, { from, selection, passage, places, values }: Walk): boolean {
   if (!left) return false;
   const kind = from.kinds.get(left.kind);
   if (values && kind && dependsOnValue(kind) && left.fingerprint !== right?.fingerprint) return true;
-  const whole = left.covers === 'all' && chosen.chosen.get(address) === 'all';
-  return !whole || settler?.concerns(left) === true || (places && right !== undefined && left.fingerprint !== right.fingerprint);
+  const whole = left.covers === 'all' && selection.chosen.get(left.address) === 'all';
+  return !whole || passage?.concerns(left) === true || (places && right !== undefined && left.fingerprint !== right.fingerprint);
 }
 
-interface Walk { readonly from: Source; readonly to: Source; readonly chosen: Selection; readonly settler: Settler | undefined; readonly places: boolean; readonly values: boolean }
+interface Walk { readonly from: Source; readonly to: Source; readonly selection: Selection; readonly passage: Passage | undefined; readonly places: boolean; readonly values: boolean }
 
-async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, chosen, settler, places }: Walk): Promise<ItemFinding> {
-  const kind = from.kinds.get(left.kind);
-  const covered = kind ? await narrowed(left, kind, chosen.chosen.get(left.address) ?? 'all') : left;
-  const source = settler ? await settler.settled(covered) : covered;
-  const base = { address: left.address, kind: left.kind, title: left.title, covers: source.covers, source, missing: settler?.missing(covered) ?? [], ...(right ? { target: right } : {}) };
+async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, selection, passage, places }: Walk): Promise<ItemFinding> {
+  const kind = passage?.kindOf(left) ?? from.kinds.get(left.kind);
+  const covers = selection.chosen.get(left.address) ?? 'all';
+  const { row: source, unmatched, adjusted } = passage ? await passage.pass(left) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };
+  const base = { address: source.address, kind: left.kind, title: left.title, covers: source.covers, source, unmatched, adjusted, ...(right ? { target: right } : {}) };
   if (!right) return { ...base, status: 'new', changes: [] };
   if (source.fingerprint === right.fingerprint) return { ...base, status: 'same', changes: [] };
   if (!places && source.covers === 'all') return { ...base, status: 'differs', changes: [] };

@@ -23,6 +23,14 @@ const SiteConfig = z.strictObject({
 });
 export const Config = z.strictObject({
   you: z.string().min(1),
+  selections: z.record(z.string(), z.strictObject({
+    choose: z.array(z.string()).default([]).describe('selectors'), except: z.array(z.string()).default([]).describe('selectors of what is left out again'),
+    owners: z.array(z.string()).default([]), titles: z.array(z.string()).default([]), since: z.string().optional(), take: z.array(z.string()).default([]).describe('what is taken although it usually stays'),
+  })).default({}).describe('choices with a name, for --selection'),
+  links: z.strictObject({
+    private: z.array(z.string()).default([]).describe('hosts in private networks, or on this machine, that files may be fetched from'),
+    megabytes: z.number().positive().default(500).describe('no larger file is fetched'),
+  }).default({ private: [], megabytes: 500 }),
   sites: z.record(z.string().regex(/^[a-z0-9][a-z0-9-]*$/i, 'a site name has letters, digits and hyphens'), SiteConfig),
 });
 export type Config = z.output<typeof Config>;

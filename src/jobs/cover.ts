@@ -1,8 +1,9 @@
-import { project } from '../core/coverage.ts';
+import { isPlace, project } from '../core/coverage.ts';
 import { sha256 } from '../core/canonical.ts';
 import { itemBytes, type Coverage, type PortableItem } from '../core/item.ts';
 import type { Kind } from '../core/kind.ts';
 import { dependsOnValue, requirementsOf, type Requirement } from '../core/requirements.ts';
+import { Problem } from '../core/problem.ts';
 import type { SourceRow } from '../core/source.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import { findings } from '../core/translate/portable.ts';
@@ -10,14 +11,15 @@ import { findings } from '../core/translate/portable.ts';
 /** The same row with another value: fingerprint, references and files follow from it. */
 export function withItem(row: SourceRow, kind: Kind, item: PortableItem): SourceRow {
   const text = itemBytes(item);
-  const { address, kind: kindId, title, withheld, leftOut } = row;
-  return { address, kind: kindId, title, withheld, leftOut, covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, readNotation(item.value)), load: () => Promise.resolve(item) };
+  const { kind: kindId, title, withheld, leftOut, taken } = row;
+  return { address: item.address, kind: kindId, title, withheld, leftOut, ...(taken ? { taken } : {}), covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, readNotation(item.value)), load: () => Promise.resolve(item) };
 }
 
 /** Narrows a row to parts. What it covers already is not widened. */
 export async function narrowed(row: SourceRow, kind: Kind, covers: Coverage): Promise<SourceRow> {
   if (covers === 'all') return row;
-  const within = row.covers === 'all' ? covers : covers.filter((part) => row.covers.includes(part));
+  const within = row.covers === 'all' ? covers : covers.filter((part) => isPlace(part) || row.covers.includes(part));
+  if (within.length === 0) throw new Problem('usage', `only ${[row.covers].flat().join(', ')} of it ${[row.covers].flat().length === 1 ? 'is' : 'are'} there`, { where: `${row.address}#${covers.join(',')}`, remedy: 'choose one of these parts, or export the item again' });
   return withItem(row, kind, project(kind, await row.load(), within));
 }
 

@@ -1,18 +1,21 @@
-import type { Address } from '../core/address.ts';
+import { placeOf, type Address } from '../core/address.ts';
+import { refuseUnknownPlaces } from '../core/coverage.ts';
 import type { Coverage } from '../core/item.ts';
 import { byCodeUnit } from '../core/json.ts';
 import type { Withholding } from '../core/kind.ts';
 import { RequirementList, type NeededBy } from '../core/requirements.ts';
 import type { SourceRow } from '../core/source.ts';
+import type { Withheld } from '../core/translate/portable.ts';
 import { PochetteWriter } from '../pochette/write.ts';
 import { FORMAT, type About } from '../pochette/format.ts';
 import { narrowed, rowRequirements } from './cover.ts';
-import { select } from './select.ts';
-import type { Origin, Source } from './sources/source.ts';
+import type { Choice } from './choice.ts';
+import { leftBehind } from './plan.ts';
+import { companions, select } from './select.ts';
+import type { Absent, LeftOut, Origin, Source } from './sources/source.ts';
 import type { OnProgress } from './workspace.ts';
 
-export interface ExportWish { readonly selectors: readonly string[]; readonly file: string; readonly alone: boolean; readonly title?: string; readonly description?: string; readonly version?: string; readonly author: string; readonly cover?: Buffer }
-export interface LeftOutItem { readonly address: Address; readonly at: string; readonly why: string }
+export interface ExportWish { readonly choice: Choice; readonly file: string; readonly alone: boolean; readonly title?: string; readonly description?: string; readonly version?: string; readonly author: string; readonly cover?: Buffer }
 export interface ExportResult {
   readonly file: string;
   readonly bytes: number;
@@ -26,17 +29,20 @@ export interface ExportResult {
   readonly broughtAlong: readonly { address: Address; for: Address }[];
   readonly requirements: readonly NeededBy[];
   readonly withheld: readonly { address: Address; at: string; why: Withholding }[];
-  readonly leftOut: readonly LeftOutItem[];
+  readonly leftOut: readonly LeftOut[];
   /** Content that is referred to: the target must have it. */
   readonly content: readonly { address: Address; from: Address }[];
 }
 
 /** Exports a selection into a file. The same state and choices give the same bytes. */
 export async function exportItems(source: Source, wish: ExportWish, onProgress: OnProgress): Promise<ExportResult> {
-  const selection = select(source, wish.selectors);
-  const brought = wish.alone || selection.everything ? [] : await bringAlong(source, selection.chosen);
+  const selection = select(source, wish.choice);
+  source.take(selection.takes);
+  const whole = wish.choice.selectors.length === 0;
+  const brought = wish.alone || whole ? [] : await bringAlong(source, selection.chosen, wish.choice.noMedia === true);
   const gather = new Gather(source, selection.chosen);
-  for (const one of selection.cannot) gather.leftOut.push({ address: one.address, at: '', why: one.why });
+  for (const one of selection.cannot) gather.leftOut.push(asLeftOut(one));
+  gather.leftOut.push(...leftBehind(source, selection.chosen));
   const writer = new PochetteWriter(wish.file);
   try {
     const all = selection.everything ? undefined : new Set(selection.chosen.keys());
@@ -45,7 +51,7 @@ export async function exportItems(source: Source, wish: ExportWish, onProgress: 
       onProgress({ phase: 'reading', done: writer.counts.items, total: selection.chosen.size });
     }
     await gather.writeFiles(writer, onProgress);
-    for (const one of source.refused) gather.leftOut.push({ address: one.address, at: '', why: one.why });
+    for (const one of source.refused) gather.leftOut.push(asLeftOut(one));
     if (wish.cover) writer.cover(wish.cover);
     const about = gather.about(wish, writer.counts);
     const { bytes, digest } = await writer.finish(about);
@@ -57,17 +63,20 @@ export async function exportItems(source: Source, wish: ExportWish, onProgress: 
 }
 
 /** Adds what the chosen items refer to, and what that refers to, whole. */
-async function bringAlong(source: Source, chosen: Map<Address, Coverage>): Promise<{ address: Address; for: Address }[]> {
+async function bringAlong(source: Source, chosen: Map<Address, Coverage>, noMedia: boolean): Promise<{ address: Address; for: Address }[]> {
   const listed = source.listed();
   const brought: { address: Address; for: Address }[] = [];
   let frontier = new Map(chosen);
   while (frontier.size > 0) {
     const next = new Map<Address, Coverage>();
     for await (const row of source.rows(new Set(frontier.keys()))) {
-      for (const reference of (await coveredRow(source, row, frontier.get(row.address) ?? 'all')).references) {
-        if (chosen.has(reference.to) || next.has(reference.to) || !listed.has(reference.to)) continue;
-        next.set(reference.to, 'all');
-        brought.push({ address: reference.to, for: row.address });
+      const covered = await coveredRow(source, row, frontier.get(row.address) ?? 'all');
+      const together = covered.covers === 'all' ? companions(source, row.address, row.kind).there : [];
+      for (const to of [...covered.references.map((reference) => reference.to), ...together]) {
+        const there = listed.get(to);
+        if (chosen.has(to) || next.has(to) || !there || (noMedia && (source.kinds.get(there.kind)?.files.length ?? 0) > 0)) continue;
+        next.set(to, 'all');
+        brought.push({ address: to, for: row.address });
       }
     }
     for (const [address, covers] of next) chosen.set(address, covers);
@@ -85,7 +94,7 @@ async function coveredRow(source: Source, row: SourceRow, covers: Coverage): Pro
 class Gather {
   readonly requirements = new RequirementList();
   readonly withheld: { address: Address; at: string; why: Withholding }[] = [];
-  readonly leftOut: LeftOutItem[] = [];
+  readonly leftOut: LeftOut[] = [];
   readonly counts: Record<string, number> = {};
   readonly #content = new Map<Address, Address>();
   readonly #files = new Map<string, Address>();
@@ -101,30 +110,38 @@ class Gather {
   }
 
   async take(whole: SourceRow, writer: PochetteWriter): Promise<void> {
-    const row = await coveredRow(this.#source, whole, this.#chosen.get(whole.address) ?? 'all');
+    const covers = this.#chosen.get(whole.address) ?? 'all';
+    const described = this.#source.kinds.get(whole.kind);
+    if (described && covers !== 'all') refuseUnknownPlaces(described, await whole.load(), covers);
+    const row = await coveredRow(this.#source, whole, covers);
     await writer.item(row);
     const kind = this.#source.kinds.get(row.kind);
     const short = row.address.slice(0, row.address.indexOf(':'));
     this.counts[short] = (this.counts[short] ?? 0) + 1;
     this.#kinds.add(row.kind);
     if (kind) for (const requirement of await rowRequirements(row, kind, this.#source.origin)) this.requirements.add(requirement, row.address);
-    for (const one of row.withheld) if (one.why !== 'volatile') this.withheld.push({ address: row.address, ...one });
-    for (const one of row.leftOut) this.leftOut.push({ address: row.address, at: one.at, why: one.why });
-    for (const one of row.lost) this.leftOut.push({ address: row.address, at: one.at, why: `refers to nothing: the id ${one.raw} is not there` });
+    for (const one of row.withheld) this.#stays(row.address, one);
+    for (const one of row.leftOut) this.leftOut.push({ address: row.address, at: one.at, why: one.why, remedy: 'mend it on the source' });
+    for (const one of row.lost) this.leftOut.push({ address: row.address, at: one.at, why: `refers to nothing: the id ${one.raw} is not there`, remedy: 'mend it on the source; at an import --leave-unmatched empties it' });
     for (const digest of row.files) if (!this.#files.has(digest)) this.#files.set(digest, row.address);
     for (const reference of row.references) this.#refers(row.address, reference.to, reference.at);
+  }
+
+  #stays(address: Address, { at, why }: Withheld): void {
+    if (why === 'unasked') this.leftOut.push({ address, at, why: 'this part travels only when it is asked for', remedy: `add --take ${placeOf(address, at)}` });
+    else if (why !== 'volatile') this.withheld.push({ address, at, why });
   }
 
   #refers(from: Address, to: Address, at: string): void {
     const content = this.#contentOfSource.get(to);
     if (content) { this.#kinds.add(content.kind); if (!this.#content.has(to)) this.#content.set(to, from); }
-    else if (!this.#chosen.has(to)) this.leftOut.push({ address: from, at, why: `refers to ${to}, which is not in the file` });
+    else if (!this.#chosen.has(to)) this.leftOut.push({ address: from, at, why: `refers to ${to}, which is not in the file`, remedy: 'the target must have it, or choose it too' });
   }
 
   async writeFiles(writer: PochetteWriter, onProgress: OnProgress): Promise<void> {
     for (const [digest, address] of [...this.#files].sort(([a], [b]) => byCodeUnit(a, b))) {
       const size = await this.#source.mediaSize(digest);
-      if (!size) { this.leftOut.push({ address, at: '', why: `its file ${digest.slice(0, 12)}… is not on the site` }); continue; }
+      if (!size) { this.leftOut.push({ address, at: '', why: `its file ${digest.slice(0, 12)}… is not on the site`, remedy: 'upload it to the source again' }); continue; }
       const { type, bytes } = await this.#source.media(digest);
       await writer.media({ digest, type, bytes });
       this.requirements.add({ need: 'upload', type, bytes: bytes.length }, address);
@@ -142,12 +159,14 @@ class Gather {
       format: FORMAT, title: wish.title ?? defaultTitle(wish, origin), description: wish.description ?? '', version: wish.version ?? '', author: wish.author,
       origin: { cms: origin.cms, site: origin.site, extensions: origin.extensions, theme: origin.theme },
       kinds: [...this.#kinds].sort(byCodeUnit).flatMap((id) => this.#source.kinds.get(id)?.description ?? []),
-      requirements: this.requirements.list().map((one) => ({ ...one, neededBy: [...one.neededBy] })), leftOut: this.leftOut, choices: { selectors: [...wish.selectors], alone: wish.alone }, counts,
+      requirements: this.requirements.list().map((one) => ({ ...one, neededBy: [...one.neededBy] })), leftOut: this.leftOut, choices: { ...(JSON.parse(JSON.stringify(wish.choice)) as Omit<About['choices'], 'alone'>), alone: wish.alone }, counts,
     };
   }
 }
 
 function defaultTitle(wish: ExportWish, origin: Origin): string {
-  return wish.selectors.length === 0 ? `Everything of ${origin.site.title}` : `${wish.selectors.join(', ')} of ${origin.site.title}`;
+  const { selectors } = wish.choice;
+  return selectors.length === 0 ? `Everything of ${origin.site.title}` : `${selectors.join(', ')} of ${origin.site.title}`;
 }
 
+function asLeftOut({ address, why, remedy }: Absent): LeftOut { return { address, at: '', why, remedy: remedy ?? '' }; }

@@ -6,6 +6,7 @@ import { itemBytes } from '../core/item.ts';
 import { Problem } from '../core/problem.ts';
 import type { FollowUp, ItemStep, Step } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
+import type { Takes } from '../core/take.ts';
 import { Importer } from '../core/translate/local.ts';
 import type { LocalId, LocalItem } from '../core/siteindex.ts';
 import type { Answer, Operation } from '../sites/connector.ts';
@@ -89,6 +90,7 @@ class Writer {
   readonly #plan: Plan;
   readonly #run: Run;
   readonly #importer: Importer;
+  readonly #takes: Takes;
   readonly #etags = new Map<Address, { id: LocalId; etag: string }>();
   #done = 0;
 
@@ -97,12 +99,13 @@ class Writer {
     this.#plan = plan;
     this.#run = run;
     this.#importer = new Importer(plan.target.index, plan.target.kinds);
+    this.#takes = plan.takes;
   }
 
   async uploads(): Promise<void> {
     for (const step of this.#plan.route.steps) {
       if (step.do !== 'upload') continue;
-      const { type, bytes } = await this.#plan.source.media(step.file);
+      const { type, bytes } = this.#plan.passage.cleaned.get(step.file) ?? await this.#plan.source.media(step.file);
       await this.#plan.target.connector.putMedia(step.file, type, bytes);
       this.#run.record.files++;
       this.#progress(1);
@@ -130,15 +133,9 @@ class Writer {
   async #operation(step: ItemStep, existing: ReadonlyMap<Address, LocalItem>): Promise<Operation> {
     const local = existing.get(step.item);
     const value = await this.#localValue(step.item, local?.value, step.deferred);
-    if (step.do === 'create') return { op: 'create', key: this.#run.key(), kind: step.kind, name: nameOf(step.item), status: this.#status(step.item), value };
+    if (step.do === 'create') return { op: 'create', key: this.#run.key(), kind: step.kind, name: nameOf(step.item), status: step.status ?? 'published', value };
     if (!local) throw new Problem('moved', 'it is no longer there', { where: step.item });
     return { op: 'update', key: this.#run.key(), kind: local.kind, id: local.id, ifMatch: step.etag ?? local.etag, value };
-  }
-
-  /** What is a draft on the source arrives as one; a file does not say. */
-  #status(address: Address): 'published' | 'draft' {
-    const { source } = this.#plan;
-    return source instanceof SiteSource ? source.index.row(address)?.status ?? 'published' : 'published';
   }
 
   async #localValue(address: Address, existing: unknown, deferred: readonly Address[]): Promise<unknown> {
@@ -146,7 +143,7 @@ class Writer {
     const item = await row.load();
     const kind = this.#plan.target.kinds.get(row.kind);
     if (!kind) throw new Problem('internal', `the target lost the kind ${row.kind}`);
-    const { value, missing } = this.#importer.local(kind, item, existing);
+    const { value, missing } = this.#importer.local(kind, item, existing, this.#takes.get(address));
     const unexpected = missing.find((one) => !deferred.includes(one.to));
     if (unexpected) throw new Problem('moved', `${unexpected.to} is not on ${this.#plan.target.label}`, { where: `${address}#${unexpected.at}` });
     return value;
@@ -158,7 +155,7 @@ class Writer {
     this.#etags.set(step.item, { id, etag });
     if (step.do === 'update') return;
     if (name !== nameOf(step.item)) throw new Problem('moved', `${this.#plan.target.label} gave another name, ${name ?? 'none'}`, { where: step.item, remedy: 'something hidden on the target holds this name: rename it' });
-    this.#plan.target.index.add({ kind: step.kind, id, name, title: step.title, etag, status: 'published', size: 0, urls });
+    this.#plan.target.index.add({ kind: step.kind, id, name, title: step.title, etag, status: step.status ?? 'published', size: 0, urls });
   }
 
   /** Second pass: items of a circle get the references that had to wait. */

@@ -4,8 +4,9 @@ import type { Coverage, PortableItem } from '../core/item.ts';
 import { nearest, parseSelector } from '../core/selector.ts';
 import { Problem } from '../core/problem.ts';
 import type { FoundReference, Withheld } from '../core/translate/portable.ts';
+import type { Choice } from './choice.ts';
 import { rowRequirements } from './cover.ts';
-import { select } from './select.ts';
+import { companions, select } from './select.ts';
 import type { Absent, Source } from './sources/source.ts';
 
 export interface ListedItem {
@@ -14,19 +15,22 @@ export interface ListedItem {
   /** No ordinary listing of the CMS shows it. */
   readonly hidden: boolean;
   readonly single: boolean;
+  /** Items of other owners that belong together with it. */
+  readonly together: readonly Address[];
+  readonly changed?: string | undefined;
 }
 export interface Listing { readonly items: readonly ListedItem[]; readonly cannot: readonly Absent[]; readonly content: number }
 
 /** Everything that can travel, with its parts and what it needs; and what cannot, with the reason. */
-export async function list(source: Source, selectors: readonly string[]): Promise<Listing> {
-  const { chosen, cannot, everything } = select(source, selectors);
+export async function list(source: Source, choice: Choice): Promise<Listing> {
+  const { chosen, cannot, everything } = select(source, choice);
   const items: ListedItem[] = [];
   for await (const row of source.rows(everything ? undefined : new Set(chosen.keys()), { fresh: true })) {
     const kind = source.kinds.get(row.kind);
     items.push({
       address: row.address, kind: row.kind, kindTitle: kind?.description.plural ?? `${kind?.description.title ?? row.kind}s`, title: row.title, covers: row.covers, parts: [...(kind?.parts.keys() ?? [])],
       needs: kind ? (await rowRequirements(row, kind, source.origin)).filter((one) => one.need !== 'kind') : [],
-      size: row.size, fingerprint: row.fingerprint, hidden: kind?.description.hidden ?? false, single: kind?.description.singleton ?? false,
+      size: row.size, fingerprint: row.fingerprint, hidden: kind?.description.hidden ?? false, single: kind?.description.singleton ?? false, together: companions(source, row.address, row.kind).there, changed: source.listed().get(row.address)?.changed,
     });
   }
   return { items, cannot: [...cannot, ...source.refused], content: source.content().size };

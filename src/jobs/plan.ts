@@ -1,60 +1,97 @@
-import type { Address } from '../core/address.ts';
+import { placeOf, type Address } from '../core/address.ts';
 import { checkRequirements, RequirementList } from '../core/requirements.ts';
-import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile, type Route, type Step } from '../core/route.ts';
+import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile, type Route } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
+import type { Takes } from '../core/take.ts';
 import { byCodeUnit } from '../core/json.ts';
+import type { Choice } from './choice.ts';
 import { compare, type ItemFinding, type ItemStatus } from './compare.ts';
-import { select } from './select.ts';
-import type { Decisions } from './settle.ts';
+import { companions, select } from './select.ts';
+import type { Adjusted, Passage, Wishes } from './passage.ts';
 import { narrowed, rowRequirements } from './cover.ts';
-import type { SiteSource } from './sources/site.ts';
-import type { Absent, Source } from './sources/source.ts';
+import { SiteSource } from './sources/site.ts';
+import type { LeftOut, Source } from './sources/source.ts';
 import type { OnProgress } from './workspace.ts';
 
-export interface Choices extends Decisions { readonly selectors: readonly string[]; readonly alone: boolean }
+/** What was chosen, and what was decided about its way. */
+export interface Choices extends Wishes {
+  readonly choice: Choice;
+  readonly alone: boolean;
+  /** What is created stays unseen by visitors until it is published. */
+  readonly draft?: boolean;
+  /** Import what can be imported, and list the rest. */
+  readonly allowMissing?: boolean;
+}
 /** A route with all that is needed to go it. */
 export interface Plan {
   readonly source: Source;
   readonly target: SiteSource;
   readonly choices: Choices;
+  readonly passage: Passage;
+  /** What is taken on purpose, by address on the target. */
+  readonly takes: Takes;
   readonly route: Route;
-  /** What will be written, by address, with decisions carried in. */
+  /** What will be written, by address on the target, as it will arrive. */
   readonly rows: ReadonlyMap<Address, SourceRow>;
   readonly counts: Readonly<Record<ItemStatus, number>>;
   readonly broughtAlong: readonly { address: Address; for: Address }[];
-  readonly cannot: readonly Absent[];
+  readonly leftOut: readonly LeftOut[];
+  readonly adjusted: readonly Adjusted[];
+  /** Asked for as drafts, and seen at once all the same: updates, and what cannot be a draft. */
+  readonly seenAtOnce: readonly Address[];
 }
 
 /** Compares, checks requirements and puts what has to be written in order. Writes nothing. */
 export async function plan(source: Source, target: SiteSource, choices: Choices, onProgress: OnProgress): Promise<Plan> {
-  const broughtAlong = choices.alone || choices.selectors.length === 0 ? [] : await missingBelow(source, target, choices);
-  const selectors = [...choices.selectors, ...broughtAlong.map((one) => one.address)];
-  const { selection, findings } = compare(source, target, selectors, { decisions: choices, places: false, values: true });
-  const draft = new Draft(source, target, choices);
+  const { choice } = choices;
+  const broughtAlong = choices.alone || choice.selectors.length === 0 ? [] : await missingBelow(source, target, choice);
+  const widened = { ...choice, selectors: [...choice.selectors, ...broughtAlong.map((one) => one.address)] };
+  const { selection, findings, passage, takes } = compare(source, target, broughtAlong.length === 0 ? choice : withoutFilters(widened, source, choice), { wishes: choices, places: false, values: true });
+  const draft = new Draft(source, target, choices, passage as Passage);
   let done = 0;
   for await (const finding of findings) {
     await draft.take(finding);
     onProgress({ phase: 'comparing', done: ++done, total: Math.max(selection.chosen.size, done) });
   }
-  return { source, target, choices, broughtAlong, cannot: [...selection.cannot, ...source.refused], ...(await draft.finish()) };
+  const cannot = [...selection.cannot, ...source.refused].map(({ address, why, remedy }): LeftOut => ({ address, at: '', why, remedy: remedy ?? '' }));
+  return { source, target, choices, passage: passage as Passage, takes, broughtAlong, ...(await draft.finish([...cannot, ...leftBehind(source, selection.chosen)])) };
 }
 
-/** What chosen items refer to, and what that refers to, as far as the target does not have it. */
-async function missingBelow(source: Source, target: SiteSource, choices: Choices): Promise<{ address: Address; for: Address }[]> {
-  const { chosen } = select(source, choices.selectors);
+/** What was brought along comes whatever the filters say of it. */
+function withoutFilters({ selectors: _selectors, owners: _owners, titles: _titles, since: _since, ...rest }: Choice, source: Source, choice: Choice): Choice {
+  const brought = _selectors.slice(choice.selectors.length);
+  const { chosen } = select(source, choice);
+  const filtered = choice.owners !== undefined || choice.titles !== undefined || choice.since !== undefined;
+  return filtered ? { ...rest, selectors: [...chosen].flatMap(([address, covers]) => (covers === 'all' ? [address] : covers.map((part) => `${address}#${part}`))).concat(brought) } : { ...rest, selectors: _selectors };
+}
+
+/** Items of other owners that belong to chosen ones, and do not come. */
+export function leftBehind(source: Source, chosen: ReadonlyMap<Address, unknown>): LeftOut[] {
+  const listed = source.listed();
+  return [...chosen.keys()].flatMap((address) => {
+    const { there, absent } = companions(source, address, listed.get(address)?.kind ?? '');
+    return [
+      ...there.filter((one) => !chosen.has(one)).map((one) => ({ address: one, at: '', why: `${address} belongs together with it, and it was not chosen`, remedy: `choose ${one} too` })),
+      ...absent.map((one) => ({ address: one.address, at: '', why: `${address} belongs together with it: ${one.why}`, remedy: one.remedy ?? '' })),
+    ];
+  });
+}
+
+/** What chosen items refer to, and what that refers to, as far as the target does not have it; and what belongs together with them. */
+async function missingBelow(source: Source, target: SiteSource, choice: Choice): Promise<{ address: Address; for: Address }[]> {
+  const { chosen } = select(source, choice);
   const listed = source.listed();
   const brought = new Map<Address, Address>();
+  const pictures = (address: Address): boolean => choice.noMedia === true && (source.kinds.get(listed.get(address)?.kind ?? '')?.files.length ?? 0) > 0;
   let frontier = new Set(chosen.keys());
   while (frontier.size > 0) {
     const next = new Set<Address>();
+    const bring = (to: Address, by: Address): void => { if (!chosen.has(to) && !brought.has(to) && listed.has(to) && !pictures(to)) { brought.set(to, by); next.add(to); } };
     for await (const row of source.rows(frontier)) {
       const kind = source.kinds.get(row.kind);
       const covered = kind ? await narrowed(row, kind, chosen.get(row.address) ?? 'all') : row;
-      for (const { to } of covered.references) {
-        if (chosen.has(to) || brought.has(to) || target.index.row(to) || !listed.has(to)) continue;
-        brought.set(to, row.address);
-        next.add(to);
-      }
+      for (const { to } of covered.references) if (!target.index.row(to)) bring(to, row.address);
+      if (covered.covers === 'all') for (const to of companions(source, row.address, row.kind).there) bring(to, row.address);
     }
     frontier = next;
   }
@@ -66,62 +103,102 @@ class Draft {
   readonly #source: Source;
   readonly #target: SiteSource;
   readonly #choices: Choices;
-  readonly #planned: Planned[] = [];
+  readonly #passage: Passage;
+  #planned: Planned[] = [];
   readonly #rows = new Map<Address, SourceRow>();
-  readonly #blocks: Block[] = [];
-  readonly #followUps: FollowUp[] = [];
+  #blocks: Block[] = [];
+  #followUps: FollowUp[] = [];
+  readonly #adjusted: Adjusted[] = [];
+  readonly #leftOut: LeftOut[] = [];
   readonly #requirements = new RequirementList();
   readonly #counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
 
   readonly #listed: ReadonlyMap<Address, unknown>;
 
-  constructor(source: Source, target: SiteSource, choices: Choices) {
+  constructor(source: Source, target: SiteSource, choices: Choices, passage: Passage) {
     this.#source = source;
     this.#listed = source.listed();
     this.#target = target;
     this.#choices = choices;
+    this.#passage = passage;
   }
 
   async take(finding: ItemFinding): Promise<void> {
     this.#counts[finding.status]++;
     const { source: row, address } = finding;
     if (!row || (finding.status !== 'new' && finding.status !== 'differs')) return;
-    const kind = this.#source.kinds.get(row.kind);
+    const kind = this.#passage.kindOf(row);
+    const action = finding.status === 'new' ? 'create' : 'update';
     this.#rows.set(address, row);
+    this.#adjusted.push(...finding.adjusted);
     this.#planned.push({
-      address, kind: row.kind, title: row.title, covers: row.covers, rank: kind?.description.rank ?? 50, action: finding.status === 'new' ? 'create' : 'update',
-      needs: needsOf(row, this.#listed),
-      files: row.files, fingerprint: row.fingerprint, ...etagOf(this.#target, address),
+      address, kind: row.kind, title: row.title, covers: row.covers, rank: kind?.description.rank ?? 50, action,
+      needs: needsOf(row, this.#listed), files: row.files, fingerprint: row.fingerprint, ...(action === 'create' ? { status: this.#status(finding) } : {}), ...etagOf(this.#target, address),
     });
-    if (kind && !this.#target.facts.abilities.portable) for (const requirement of await rowRequirements(row, kind, this.#source.origin)) this.#requirements.add(requirement, address);
+    if (kind && !this.#target.facts.abilities.portable) {
+      const facts = finding.adjusted.some((one) => one.adjusted === 'version') ? { ...this.#source.origin, converted: true } : this.#source.origin;
+      for (const requirement of await rowRequirements(row, kind, facts)) this.#requirements.add(requirement, address);
+    }
     if (finding.status === 'new' && row.covers !== 'all') this.#blocks.push({ block: 'part-of-nothing', item: address });
     this.#note(finding, row);
   }
 
-  /** Missing references block or become follow-ups; values that every site has for itself are left to a person. */
+  /** What is a draft on the source stays one; a file does not say. */
+  #status({ adjusted, address, kind }: ItemFinding): 'published' | 'draft' {
+    const from = adjusted.find((one) => one.adjusted === 'name')?.from ?? address;
+    const was = this.#source instanceof SiteSource ? this.#source.index.row(from)?.status : undefined;
+    return was === 'draft' || (this.#choices.draft === true && this.#canBeDraft(kind)) ? 'draft' : 'published';
+  }
+
+  #canBeDraft(kind: string): boolean { return this.#target.facts.abilities.drafts && this.#target.kinds.get(kind)?.description.draftable === true; }
+
+  /** Unmatched references block or become follow-ups; values that every site has for itself are left to a person. */
   #note(finding: ItemFinding, row: SourceRow): void {
     const item = finding.address;
-    for (const { at, to, strong } of finding.missing) {
+    for (const { at, to, strong, near, picture } of finding.unmatched) {
       if (!strong) this.#followUps.push({ followUp: 'link-missing', item, at, to });
-      else if (this.#choices.leaveMissing) this.#followUps.push({ followUp: 'left-empty', item, at, to });
-      else this.#blocks.push({ block: 'missing', item, at, to });
+      else if (picture) this.#followUps.push({ followUp: 'picture-missing', item, at, to });
+      else if (this.#choices.leaveUnmatched) this.#followUps.push({ followUp: 'left-empty', item, at, to });
+      else this.#blocks.push({ block: 'missing', item, at, to, near });
     }
     if (!this.#target.facts.abilities.portable) for (const { at, raw } of row.lost) this.#blocks.push({ block: 'lost', item, at, raw });
     const kept = new Set(finding.target?.withheld.map((one) => one.at));
     for (const { at, why } of row.withheld) {
-      if (kept.has(at) || why === 'volatile') continue;
-      this.#followUps.push({ followUp: why === 'secret' ? 'enter-secret' : 'set-own', item, at });
+      if (why === 'unasked') this.#leftOut.push({ address: item, at, why: 'this part travels only when it is asked for', remedy: `add --take ${placeOf(item, at)}` });
+      else if (!kept.has(at) && why !== 'volatile') this.#followUps.push({ followUp: why === 'secret' ? 'enter-secret' : 'set-own', item, at });
     }
   }
 
-  async finish(): Promise<Pick<Plan, 'route' | 'rows' | 'counts'>> {
-    const files = await this.#files();
+  async finish(leftOut: readonly LeftOut[]): Promise<Pick<Plan, 'route' | 'rows' | 'counts' | 'leftOut' | 'adjusted' | 'seenAtOnce'>> {
+    let files = await this.#files();
     if (this.#planned.length > 0 && !this.#target.facts.rights.includes('write')) this.#blocks.push({ block: 'read-only' });
-    if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
     const unmet = checkRequirements(this.#requirements.list(), this.#target.facts, this.#target.kinds);
-    const blocks = [...unmet.map((one): Block => ({ block: 'requirement', unmet: one })), ...this.#blocks];
-    const steps: Step[] = planSteps(this.#planned, files);
-    return { route: { steps, blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts };
+    this.#blocks = [...unmet.map((one): Block => ({ block: 'requirement', unmet: one })), ...this.#blocks];
+    if (this.#choices.allowMissing === true && this.#blocks.length > 0) files = this.#withoutBlocked(files);
+    if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
+    for (const item of this.#planned) if (item.status === 'draft') this.#followUps.push({ followUp: 'publish', item: item.address });
+    const seenAtOnce = this.#choices.draft === true ? this.#planned.filter((item) => item.status !== 'draft').map((item) => item.address) : [];
+    return { route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut], adjusted: this.#adjusted, seenAtOnce };
+  }
+
+  /** Takes out what is blocked, and what cannot be created without it; each with its reason. */
+  #withoutBlocked(files: PlannedFile[]): PlannedFile[] {
+    const out = new Map<Address, Block | Address>();
+    for (const block of this.#blocks) for (const item of block.block === 'requirement' ? block.unmet.requirement.neededBy : 'item' in block ? [block.item] : []) if (!out.has(item)) out.set(item, block);
+    for (let size = -1; size !== out.size;) {
+      size = out.size;
+      for (const item of this.#planned) {
+        const need = item.needs.find((one) => out.has(one) && !this.#target.index.row(one));
+        if (need !== undefined && !out.has(item.address)) out.set(item.address, need);
+      }
+    }
+    for (const [address, why] of out) this.#leftOut.push(typeof why === 'string' ? { address, at: '', why: `it refers to ${why}, which cannot be imported`, remedy: `settle what keeps ${why} back` } : { address, at: '', block: why, why: '', remedy: '' });
+    this.#planned = this.#planned.filter((item) => !out.has(item.address));
+    this.#blocks = this.#blocks.filter((block) => block.block === 'read-only');
+    this.#followUps = this.#followUps.filter((one) => one.followUp === 'by-hand' || !out.has(one.item));
+    for (const address of out.keys()) this.#rows.delete(address);
+    const used = new Set(this.#planned.flatMap((item) => item.files));
+    return files.filter((file) => used.has(file.digest));
   }
 
   /** Files that the target does not have yet. */
@@ -130,7 +207,8 @@ class Draft {
     const files: PlannedFile[] = [];
     for (const [digest, item] of wanted) {
       if (await this.#target.mediaSize(digest)) continue;
-      const size = await this.#source.mediaSize(digest);
+      const clean = this.#passage.cleaned.get(digest);
+      const size = clean ? { type: clean.type, bytes: clean.bytes.length } : await this.#source.mediaSize(digest);
       if (!size) { this.#blocks.push({ block: 'file-missing', item, file: digest }); continue; }
       files.push({ digest, ...size });
       this.#requirements.add({ need: 'upload', ...size }, item);

@@ -3,13 +3,17 @@ import * as z from 'zod';
 import { firstIssue } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
 import { planSteps, type Block, type ItemStep, type Planned, type PlannedFile, type Step } from '../core/route.ts';
-import { needsOf, type Plan } from './plan.ts';
+import type { Choice } from './choice.ts';
+import { needsOf, type Choices, type Plan } from './plan.ts';
 
 const ROUTE = 1;
 const RouteStep = z.looseObject({ step: z.number(), do: z.enum(['upload', 'create', 'update', 'complete']), item: z.string().optional(), file: z.string().optional(), fingerprint: z.string().optional(), etag: z.string().optional() });
 const RouteFile = z.strictObject({
   route: z.literal(ROUTE), made: z.string(), by: z.string(), from: z.string(), to: z.string(), fromSite: z.string(), toSite: z.string(),
-  choices: z.strictObject({ selectors: z.array(z.string()), alone: z.boolean(), leaveMissing: z.boolean() }),
+  choices: z.strictObject({
+    selectors: z.array(z.string()), except: z.array(z.string()).optional(), owners: z.array(z.string()).optional(), titles: z.array(z.string()).optional(), since: z.string().optional(), take: z.array(z.string()).optional(), noMedia: z.boolean().optional(),
+    alone: z.boolean(), leaveUnmatched: z.boolean(), as: z.record(z.string(), z.string()).default({}), matches: z.record(z.string(), z.string()).default({}), draft: z.boolean().default(false), allowMissing: z.boolean().default(false),
+  }),
   steps: z.array(RouteStep), followUps: z.array(z.unknown()).default([]),
 });
 export type RouteFile = z.output<typeof RouteFile>;
@@ -22,10 +26,19 @@ const HEADER = `# A route: what an import will do, in this order. Read it, and t
 export function routeText(plan: Plan, by: string, made: string): string {
   const file: RouteFile = {
     route: ROUTE, made, by, from: plan.source.label, to: plan.target.label, fromSite: plan.source.origin.site.id, toSite: plan.target.facts.site.id,
-    choices: { selectors: [...plan.choices.selectors], alone: plan.choices.alone, leaveMissing: plan.choices.leaveMissing },
+    choices: choicesText(plan.choices),
     steps: plan.route.steps.map((step) => ({ ...step })), followUps: [...plan.route.followUps],
   };
   return HEADER + stringify(file, { lineWidth: 0, aliasDuplicateObjects: false });
+}
+
+function choicesText({ choice, alone, leaveUnmatched, as, matches, draft, allowMissing }: Choices): RouteFile['choices'] {
+  return JSON.parse(JSON.stringify({ ...choice, alone, leaveUnmatched, as, matches, draft, allowMissing })) as RouteFile['choices'];
+}
+
+/** The choices that a route was made with. */
+export function routeChoices({ choices: { alone, leaveUnmatched, as, matches, draft, allowMissing, ...choice } }: RouteFile): Choices {
+  return { choice: JSON.parse(JSON.stringify(choice)) as Choice, alone, leaveUnmatched, as, matches, draft, allowMissing, noMedia: choice.noMedia === true };
 }
 
 export function readRoute(text: string, path: string): RouteFile {
@@ -65,12 +78,12 @@ function narrow(plan: Plan, kept: ReadonlySet<string>, fresh: ReadonlyMap<string
     const row = plan.rows.get(step.item);
     return {
       address: step.item, kind: step.kind, title: step.title, covers: step.covers, rank: plan.source.kinds.get(step.kind)?.description.rank ?? 50, action: step.do,
-      needs: row ? needsOf(row, listed) : [], files: row?.files ?? [], fingerprint: step.fingerprint, ...(step.etag === undefined ? {} : { etag: step.etag }),
+      needs: row ? needsOf(row, listed) : [], files: row?.files ?? [], fingerprint: step.fingerprint, ...(step.etag === undefined ? {} : { etag: step.etag }), ...(step.status === undefined ? {} : { status: step.status }),
     };
   });
   const used = new Set(items.flatMap((item) => item.files));
   const files = plan.route.steps.flatMap((step): PlannedFile[] => (step.do === 'upload' && used.has(step.file) ? [{ digest: step.file, type: step.type, bytes: step.bytes }] : []));
-  const removed = items.flatMap((item) => item.needs.filter((need) => fresh.get(need)?.do === 'create' && !kept.has(need)).map((to) => ({ block: 'missing' as const, item: item.address, at: '', to })));
+  const removed = items.flatMap((item) => item.needs.filter((need) => fresh.get(need)?.do === 'create' && !kept.has(need)).map((to) => ({ block: 'missing' as const, item: item.address, at: '', to, near: [] })));
   const steps: Step[] = planSteps(items, files);
   const concerns = (block: Block): boolean => block.block === 'read-only' || (block.block === 'requirement' ? block.unmet.requirement.neededBy.some((one) => kept.has(one)) : kept.has(block.item));
   return { steps, blocks: [...plan.route.blocks.filter(concerns), ...removed], followUps: plan.route.followUps.filter((one) => one.followUp === 'by-hand' || kept.has(one.item)) };

@@ -1,35 +1,68 @@
-import type { Address } from '../core/address.ts';
-import { partsWithNeeds } from '../core/coverage.ts';
+import { makeAddress, parseAddress, parsePlace, type Address } from '../core/address.ts';
+import { isPlace, partsWithNeeds } from '../core/coverage.ts';
 import { Problem } from '../core/problem.ts';
 import type { Coverage } from '../core/item.ts';
-import { nearest, parseSelector, selection } from '../core/selector.ts';
+import { nearest } from '../core/selector.ts';
+import { taking, type Take, type Takes } from '../core/take.ts';
+import { chooser, type Choice } from './choice.ts';
 import type { Absent, Listed, Source } from './sources/source.ts';
 
 /** What was chosen, and what was chosen and cannot travel. */
-export interface Selection { readonly chosen: Map<Address, Coverage>; readonly cannot: readonly Absent[]; readonly everything: boolean }
+export interface Selection {
+  readonly chosen: Map<Address, Coverage>;
+  readonly takes: Takes;
+  readonly cannot: readonly Absent[];
+  readonly everything: boolean;
+}
 
-/** Applies selectors to a source. A selector that matches nothing is a usage problem that names the nearest addresses. */
-export function select(source: Pick<Source, 'listed' | 'unavailable' | 'content' | 'kinds' | 'label'>, texts: readonly string[]): Selection {
-  const selectors = texts.map(parseSelector);
+/** Applies a choice to a source. A selector that matches nothing is a usage problem that names the nearest addresses. */
+export function select(source: Pick<Source, 'listed' | 'unavailable' | 'content' | 'kinds' | 'label'>, choice: Choice): Selection {
+  const wanted = chooser(choice);
   const listed = source.listed();
   const chosen = new Map<Address, Coverage>();
+  const takes = new Map<Address, Take>();
+  const pictures: Absent[] = [];
   const used = new Set<string>();
   const take = (address: Address, one: Listed): Coverage | undefined => {
-    for (const selector of selectors) if (selector.matches(address, one.kind)) used.add(selector.text);
-    return selection(selectors, address, one.kind);
+    for (const selector of wanted.selectors) if (selector.matches(address, one.kind)) used.add(selector.text);
+    return wanted.of(address, one);
   };
   for (const [address, one] of listed) {
     const covers = take(address, one);
     if (covers === undefined) continue;
     const kind = source.kinds.get(one.kind);
+    if (choice.noMedia === true && kind && kind.files.length > 0) { pictures.push({ address, ...one, why: 'pictures and files are left out by choice', remedy: 'without --no-media they come along' }); continue; }
     chosen.set(address, covers === 'all' || !kind ? 'all' : partsWithNeeds(kind, covers));
+    for (const selector of wanted.selectors) {
+      const { part } = selector;
+      if (part !== undefined && selector.matches(address, one.kind)) taking(takes, address, isPlace(part) ? { place: part } : { part });
+    }
   }
+  for (const text of choice.take ?? []) addTake(takes, text, chosen, source.label);
   const cannot = source.unavailable().filter((one) => take(one.address, one) !== undefined);
-  const content = [...source.content()].filter(([address, one]) => selectors.length > 0 && take(address, one) !== undefined)
-    .map(([address, one]): Absent => ({ address, ...one, why: 'it is content: it is referred to and never carried' }));
-  const unused = texts.find((text) => !used.has(text));
+  const content = [...source.content()].filter(([address, one]) => wanted.selectors.length > 0 && take(address, one) !== undefined)
+    .map(([address, one]): Absent => ({ address, ...one, why: 'it is content: it is referred to and never carried', remedy: 'make it on the target' }));
+  const unused = choice.selectors.find((text) => !used.has(text));
   if (unused !== undefined) throw matchesNothing(unused, source.label, [...listed.keys()]);
-  return { chosen, cannot: [...cannot, ...content], everything: selectors.length === 0 };
+  if (chosen.size === 0 && !wanted.everything) refuseNothing(source, choice, cannot.length + content.length + pictures.length > 0);
+  return { chosen, takes, cannot: [...cannot, ...content, ...pictures], everything: wanted.everything && pictures.length === 0 };
+}
+
+function addTake(takes: Map<Address, Take>, text: string, chosen: ReadonlyMap<Address, Coverage>, label: string): void {
+  const { address, at } = parsePlace(text);
+  if (at === '') throw new Problem('usage', `"${text}" does not say which place is to be taken`, { remedy: 'write kind:name#/place or kind:name#part' });
+  if (!chosen.has(address)) throw new Problem('usage', `${address} is not among what was chosen of ${label}`, { where: `--take ${text}`, remedy: 'choose the item too' });
+  taking(takes, address, isPlace(at) ? { place: at } : { part: at });
+}
+
+function refuseNothing(source: Pick<Source, 'listed' | 'label'>, choice: Choice, left: boolean): void {
+  if (left) return;
+  const known = [...source.listed().values()];
+  const owners = [...new Set(known.map((one) => one.kind.slice(0, one.kind.indexOf('/'))))];
+  const strange = (choice.owners ?? []).find((owner) => !owners.includes(owner));
+  if (strange !== undefined) throw new Problem('usage', `nothing in ${source.label} belongs to "${strange}"`, { remedy: `there are: ${owners.join(', ')}` });
+  if (choice.since !== undefined && known.every((one) => one.changed === undefined)) throw new Problem('usage', `${source.label} does not say when its items were changed`, { remedy: 'leave --changed-since out' });
+  throw new Problem('usage', `nothing in ${source.label} is chosen`, { remedy: 'the options --owner, --titled, --changed-since and --except narrow what the selectors choose: leave one of them out' });
 }
 
 function matchesNothing(text: string, label: string, known: readonly Address[]): Problem {
@@ -38,4 +71,12 @@ function matchesNothing(text: string, label: string, known: readonly Address[]):
   return new Problem('usage', `"${text}" matches nothing in ${label}`, {
     remedy: near.length > 0 ? `did you mean ${near.join(', ')}?` : `there are: ${kinds.map((kind) => `${kind}:*`).join(' ')}`,
   });
+}
+
+/** Items of the same name that belong to an item though another extension owns them; those that cannot travel come with the reason. */
+export function companions(source: Pick<Source, 'kinds' | 'listed' | 'unavailable'>, address: Address, kindId: string): { there: Address[]; absent: Absent[] } {
+  const kinds = source.kinds.get(kindId)?.description.companions ?? [];
+  const addresses = kinds.map((kind) => makeAddress(kind, parseAddress(address).name));
+  const listed = source.listed();
+  return { there: addresses.filter((one) => listed.has(one)), absent: addresses.length === 0 ? [] : source.unavailable().filter((one) => addresses.includes(one.address)) };
 }

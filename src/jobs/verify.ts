@@ -1,6 +1,6 @@
 import type { Address } from '../core/address.ts';
 import { compare, type ItemFinding } from './compare.ts';
-import type { Decisions } from './settle.ts';
+import type { Choices } from './plan.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Source } from './sources/source.ts';
 
@@ -14,12 +14,12 @@ export interface VerifyResult {
 }
 
 /** Is everything of the source on the target, equal, and do the pages answer on which it shows? */
-export async function verify(from: Source, to: SiteSource, selectors: readonly string[], decisions: Decisions): Promise<VerifyResult> {
+export async function verify(from: Source, to: SiteSource, choices: Choices): Promise<VerifyResult> {
   const unequal: ItemFinding[] = [];
   const missing: ItemFinding[] = [];
   const pages = new Map<string, Address[]>();
   let same = 0;
-  for await (const finding of compare(from, to, selectors, { decisions, fresh: true }).findings) {
+  for await (const finding of compare(from, to, choices.choice, { wishes: choices, fresh: true }).findings) {
     if (finding.status === 'target-only') continue;
     if (finding.status === 'same') same++;
     else (finding.status === 'new' ? missing : unequal).push(finding);

@@ -52,6 +52,14 @@ export class Workspace {
     throw new Problem('usage', `there is no site "${name}" in the configuration`, { where: this.loaded.path, remedy: `${near.length > 0 ? `did you mean ${near.join(', ')}? ` : ''}configured sites: ${Object.keys(sites).join(', ')}` });
   }
 
+  /** A choice that the configuration names. */
+  selection(name: string): LoadedConfig['config']['selections'][string] {
+    const { selections } = this.loaded.config;
+    if (Object.hasOwn(selections, name)) return selections[name] as LoadedConfig['config']['selections'][string];
+    const names = Object.keys(selections);
+    throw new Problem('usage', `there is no selection "${name}" in the configuration`, { where: this.loaded.path, remedy: names.length > 0 ? `there are: ${names.join(', ')}` : 'add it under "selections:"' });
+  }
+
   /** Connectors and sources are loaded when they are needed: the program starts faster without them. */
   async connector(name: string): Promise<Connector> {
     const site = this.site(name);

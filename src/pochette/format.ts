@@ -11,17 +11,18 @@ export const MEMBERS = { bagit: 'bagit.txt', info: 'bag-info.txt', manifest: 'ma
 /** RFC 8493. */
 export const BAGIT = 'BagIt-Version: 1.0\nTag-File-Character-Encoding: UTF-8\n';
 
-const LeftOut = z.object({ address: z.string(), at: z.string().default(''), why: z.string() });
+const LeftOut = z.object({ address: z.string(), at: z.string().default(''), why: z.string(), remedy: z.string().optional() });
+export type LeftOut = z.output<typeof LeftOut>;
 
 /** `data/pochette.json`: what the file says of itself. */
 export const About = z.object({
   format: z.literal(FORMAT),
   title: z.string(), description: z.string().default(''), version: z.string().default(''), author: z.string().default(''),
-  origin: Facts.omit({ rights: true, limits: true, abilities: true }),
+  origin: Facts.omit({ rights: true, limits: true, abilities: true, user: true }),
   kinds: z.array(z.unknown()),
   requirements: z.array(z.looseObject({ need: z.string(), neededBy: z.array(z.string()) })),
   leftOut: z.array(LeftOut),
-  choices: z.object({ selectors: z.array(z.string()), alone: z.boolean() }),
+  choices: z.object({ selectors: z.array(z.string()), alone: z.boolean(), except: z.array(z.string()).optional(), owners: z.array(z.string()).optional(), titles: z.array(z.string()).optional(), since: z.string().optional(), take: z.array(z.string()).optional(), noMedia: z.boolean().optional() }),
   counts: z.object({ items: z.number().int(), files: z.number().int() }),
   /** In a safety copy: what did not exist when it was taken. */
   absent: z.array(z.string()).optional(),
@@ -38,12 +39,13 @@ const texts = (list: unknown): boolean => Array.isArray(list) && list.every((one
 /** Checks a line by hand: there is one for every item, and a schema would take longer than all the rest of a comparison. */
 export function isIndexLine(line: unknown): line is IndexLine {
   if (!isObject(line)) return false;
-  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost } = line;
+  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, taken } = line;
   return typeof address === 'string' && /^[^:]+:./.test(address) && typeof kind === 'string' && typeof title === 'string' && typeof size === 'number'
     && (covers === 'all' || texts(covers)) && typeof fingerprint === 'string' && DIGEST.test(fingerprint)
     && every(references, (one) => typeof one['at'] === 'string' && typeof one['to'] === 'string' && typeof one['strong'] === 'boolean')
     && texts(files) && (files as string[]).every((one) => DIGEST.test(one))
     && every(withheld, (one) => typeof one['at'] === 'string' && typeof one['why'] === 'string')
+    && (taken === undefined || every(taken, (one) => typeof one['at'] === 'string'))
     && every(lost, (one) => typeof one['at'] === 'string' && (typeof one['raw'] === 'string' || typeof one['raw'] === 'number'));
 }
 
@@ -60,7 +62,7 @@ function memberName(name: string, address: Address): string {
   return `${plain === '' ? '' : `${plain}-`}${sha256(address).slice(0, 10)}`;
 }
 
-export const EXTENSIONS: Readonly<Record<string, string>> = { 'image/png': 'png', 'image/jpeg': 'jpg', 'image/webp': 'webp', 'image/gif': 'gif', 'application/pdf': 'pdf' };
+export const EXTENSIONS: Readonly<Record<string, string>> = { 'image/png': 'png', 'image/jpeg': 'jpg', 'image/webp': 'webp', 'image/gif': 'gif', 'image/svg+xml': 'svg', 'application/pdf': 'pdf' };
 
 export function mediaMember(file: string, type: string): string {
   return `data/media/${file}.${EXTENSIONS[type] ?? 'bin'}`;

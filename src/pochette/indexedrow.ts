@@ -47,6 +47,8 @@ export class IndexedRow implements SourceRow {
   get files() { return this.line.files; }
   get withheld() { return this.line.withheld; }
   get lost() { return this.line.lost; }
+  /** Few lines have it: the others need not be parsed to know. */
+  get taken() { return this.raw.includes('"taken":[') ? this.line.taken ?? [] : []; }
 
   load(): Promise<PortableItem> { return Promise.resolve().then(() => this.#load(this)); }
 }
@@ -54,6 +56,6 @@ export class IndexedRow implements SourceRow {
 /** The line of a row, in the order of members that `BEGINNING` reads. */
 export function indexLine(row: SourceRow): string {
   if (row instanceof IndexedRow) return row.raw;
-  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost } = row;
-  return JSON.stringify({ address, kind, title, covers, fingerprint, size, references, files, withheld, lost } satisfies IndexLine);
+  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, taken } = row;
+  return JSON.stringify({ address, kind, title, covers, fingerprint, size, references, files, withheld, lost, ...(taken && taken.length > 0 ? { taken } : {}) } satisfies IndexLine);
 }

@@ -5,6 +5,7 @@ export { KindDescription, type KindInput } from '../core/kind.ts';
 export { makeAddress, shortKind } from '../core/address.ts';
 export { Extension, Facts, Theme };
 export { byCodeUnit } from '../core/json.ts';
+export { matches, parsePath } from '../core/path.ts';
 
 /** The version of the site protocol. A site with another major version is refused with what to do. */
 export const PROTOCOL = 1;
@@ -25,6 +26,7 @@ export const IndexRow = z.object({
   kind: z.string(), id, name: z.string().min(1), title: z.string(), etag: z.string(),
   status: z.enum(['published', 'draft']), size: z.number().int(),
   urls: z.record(z.string(), z.string()).optional(),
+  changed: z.string().optional().describe('when it was changed last, ISO 8601'),
   unavailable: Unavailable.optional(),
 });
 export type IndexRow = z.output<typeof IndexRow>;
@@ -43,7 +45,7 @@ export type ExactRecord = z.output<typeof ExactRecord>;
 const key = z.string().min(1).max(200).describe('Idempotency-Key of this operation');
 export const Operation = z.discriminatedUnion('op', [
   z.object({ op: z.literal('create'), key, kind: z.string(), name: z.string(), status: z.enum(['published', 'draft']), value: z.unknown() }),
-  z.object({ op: z.literal('update'), key, kind: z.string(), id, ifMatch: z.string(), value: z.unknown() }),
+  z.object({ op: z.literal('update'), key, kind: z.string(), id, ifMatch: z.string(), value: z.unknown(), status: z.enum(['published', 'draft']).optional().describe('without it the status stays') }),
   z.object({ op: z.literal('delete'), key, kind: z.string(), id, ifMatch: z.string() }),
   z.object({ op: z.literal('restore'), key, kind: z.string(), id, ifMatch: z.string().describe('etag, or * for an item that is not there'), record: z.unknown() }),
 ]);

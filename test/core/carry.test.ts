@@ -96,7 +96,7 @@ describe('requirements', () => {
   test('look in both directions', () => {
     expect(findings({}, '2.1.0', facts('1.9.0'))).toEqual(['extension too old']);
     expect(findings({}, '2.1.0', facts('3.1.0'))).toEqual(['extension too new']);
-    expect(findings({}, '2.6.0', facts('2.2.0'))).toEqual(['extension too new']);
+    expect(findings({}, '2.6.0', facts('2.2.0'))).toEqual(['kind source too new']);
   });
   test('name the cause and not its consequences', () => {
     expect(findings({ live: true }, '2.1.0', facts('2.2.0', { active: false }), new Map())).toEqual(['extension inactive']);

@@ -105,6 +105,9 @@ function testSite(name: string, folder: string, address: string, [token = '', re
   };
 }
 
+/** Without the moment of the last change: what was changed and changed back is as before. */
+export function untimed(items: readonly Record_[]): unknown[] { return items.map((item) => ({ ...item, changed: '' })); }
+
 /** A change made by someone else on the site itself. */
 export async function changeOn(site: TestSite, kind: string, name: string, change: (value: Record<string, unknown>) => Record<string, unknown>, lock?: string): Promise<void> {
   const item = (await site.items()).find((one) => one.kind === kind && one.name === name);

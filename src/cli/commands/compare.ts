@@ -5,15 +5,15 @@ import { compare, type ItemFinding, type ItemStatus } from '../../jobs/compare.t
 import { printChange } from '../output/findings.ts';
 import { many, type Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
-import { choicesOf, fromToAndSelectors } from '../words.ts';
+import { choiceOf, choicesOf, fromToAndSelectors } from '../words.ts';
 
 export const run: CommandRun = async ({ workspace, words, options, out, json, quiet }) => {
   const { from, to, selectors } = fromToAndSelectors(words);
   // Rows of files are kept, not thrown away: a young generation that grows would only make peak memory larger.
   if (workspace.isFile(from) && workspace.isFile(to)) setFlagsFromString('--semi-space-growth-factor=1');
   return workspace.withBoth(() => workspace.open(from), () => workspace.open(to), async (source, target) => {
-    const decisions = workspace.isFile(to) ? undefined : choicesOf(workspace, to, selectors, options);
-    const { selection, findings } = compare(source, target, selectors, { decisions, places: options['short'] !== true });
+    const wishes = workspace.isFile(to) ? undefined : choicesOf(workspace, to, selectors, options);
+    const { selection, findings } = compare(source, target, wishes?.choice ?? choiceOf(workspace, selectors, options), { wishes, places: options['short'] !== true });
     const counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
     const shown: ItemFinding[] = [];
     let done = 0;
@@ -23,7 +23,7 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
       workspace.onProgress({ phase: 'comparing', done: ++done, total: Math.max(done, selection.chosen.size) });
     }
     const differences = counts.new + counts.differs;
-    if (json) out.json({ from: source.label, to: target.label, counts, items: shown.map(({ missing, ...one }) => ({ ...one, missing })), cannot: selection.cannot });
+    if (json) out.json({ from: source.label, to: target.label, counts, items: shown, cannot: selection.cannot });
     else {
       printCounts(out, counts, from, to);
       printItems(out, shown, from, to, options['short'] === true);

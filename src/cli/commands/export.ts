@@ -3,10 +3,10 @@ import { dirname, resolve } from 'node:path';
 import { Problem } from '../../core/problem.ts';
 import { placeOf } from '../../core/address.ts';
 import { exportItems, type ExportResult } from '../../jobs/export.ts';
-import { printRequirements } from '../output/findings.ts';
+import { printLeftOut, printRequirements } from '../output/findings.ts';
 import { bytes, many, some, type Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
-import { fromAndSelectors, textOption } from '../words.ts';
+import { choiceOf, fromAndSelectors, textOption } from '../words.ts';
 
 const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47]);
 
@@ -18,7 +18,7 @@ export const run: CommandRun = async ({ call, workspace, words, options, out, js
   const source = await workspace.open(from);
   try {
     const result = await exportItems(source, {
-      selectors, file, alone: options['alone'] === true, author: textOption(options, 'author') ?? workspace.you, ...(cover ? { cover } : {}),
+      choice: choiceOf(workspace, selectors, options), file, alone: options['alone'] === true, author: textOption(options, 'author') ?? workspace.you, ...(cover ? { cover } : {}),
       ...given('title', textOption(options, 'title')), ...given('description', textOption(options, 'description')), ...given('version', textOption(options, 'versionOf')),
     }, workspace.onProgress);
     workspace.records.addExport({ verb: 'export', from: source.label, file, title: result.title, by: workspace.you, at: workspace.now().toISOString(), items: result.items, files: result.files, bytes: result.bytes, digest: result.digest });
@@ -58,10 +58,7 @@ function printResult(out: Printer, result: ExportResult, quiet: boolean, file: s
     out.heading('Withheld: these values stay on the site');
     out.table(withheld.map((one) => [placeOf(one.address, one.at), one.why === 'secret' ? out.note('secret') : 'belongs to the site']));
   }
-  if (result.leftOut.length > 0) {
-    out.heading('Left out');
-    out.table(result.leftOut.map((one) => [out.note(placeOf(one.address, one.at)), one.why]));
-  }
+  printLeftOut(out, result.leftOut);
   if (result.content.length > 0) {
     out.heading('Content that the target must have');
     out.line('  ', some(result.content.map((one) => one.address), 8));

@@ -4,7 +4,7 @@ import { resolve } from 'node:path';
 import { Problem } from '../../core/problem.ts';
 import { importPlan, type ImportResult } from '../../jobs/import.ts';
 import { plan, type Choices, type Plan } from '../../jobs/plan.ts';
-import { approved, readRoute, type RouteFile } from '../../jobs/routefile.ts';
+import { approved, readRoute, routeChoices, type RouteFile } from '../../jobs/routefile.ts';
 import type { Source } from '../../jobs/sources/source.ts';
 import { consent } from '../output/ask.ts';
 import { printBlocks, printChange, printFollowUps } from '../output/findings.ts';
@@ -34,7 +34,7 @@ function wish({ call, workspace, words, options }: Context): { from: string; to:
   try { text = readFileSync(resolve(call.folder, file), 'utf8'); } catch (error) { throw new Problem('usage', 'the route cannot be read', { where: file, cause: error }); }
   const route = readRoute(text, file);
   if (words.length > 0 && (words[0] !== route.from || words[1] !== route.to || words.length > 2)) throw new Problem('usage', `this route leads from ${route.from} to ${route.to}`, { where: file, remedy: 'leave the other words out' });
-  return { from: route.from, to: route.to, route, choices: { ...choicesOf(workspace, route.to, route.choices.selectors, {}), alone: route.choices.alone, leaveMissing: route.choices.leaveMissing } };
+  return { from: route.from, to: route.to, route, choices: routeChoices(route) };
 }
 
 async function go(context: Context, made: Plan, source: Source, to: string): Promise<number> {

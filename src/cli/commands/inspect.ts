@@ -4,7 +4,7 @@ import { Problem } from '../../core/problem.ts';
 import type { NeededBy } from '../../core/requirements.ts';
 import { Pochette } from '../../pochette/read.ts';
 import type { IndexLine } from '../../pochette/format.ts';
-import { printRequirements } from '../output/findings.ts';
+import { printLeftOut, printRequirements } from '../output/findings.ts';
 import { bytes, many, type Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 
@@ -39,6 +39,6 @@ function printAbout(out: Printer, { about, digest }: Pochette, lines: readonly I
     out.table(items.map((line) => [out.name(line.address), line.title, bytes(line.size), line.covers === 'all' ? '' : `only: ${line.covers.join(', ')}`]));
   }
   printRequirements(out, about.requirements as unknown as NeededBy[]);
-  if (about.leftOut.length > 0) { out.heading('Left out at the export'); out.table(about.leftOut.map((one) => [out.note(one.address + one.at), one.why])); }
+  printLeftOut(out, about.leftOut.map((one) => ({ ...one, remedy: one.remedy ?? '' })), 'Left out at the export');
   if (about.absent) { out.heading('Did not exist when this safety copy was taken'); out.table(about.absent.map((one) => [one])); }
 }

@@ -3,13 +3,13 @@ import { list, type Listing, type ListedItem } from '../../jobs/list.ts';
 import type { Requirement } from '../../core/requirements.ts';
 import { bytes, many, type Part, type Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
-import { fromAndSelectors } from '../words.ts';
+import { choiceOf, fromAndSelectors } from '../words.ts';
 
-export const run: CommandRun = async ({ workspace, words, out, json, quiet }) => {
+export const run: CommandRun = async ({ workspace, words, options, out, json, quiet }) => {
   const { from, selectors } = fromAndSelectors(words);
   const source = await workspace.open(from);
   try {
-    const listing = await list(source, selectors);
+    const listing = await list(source, choiceOf(workspace, selectors, options));
     if (json) { out.json({ from: source.label, ...listing }); return EXIT.done; }
     printListing(out, listing, source.label);
     if (!quiet) {
@@ -33,16 +33,16 @@ function printListing(out: Printer, listing: Listing, label: string): void {
   }
   if (listing.cannot.length > 0) {
     out.heading('Cannot travel');
-    out.table(listing.cannot.map((one) => [out.note(one.address), one.why]));
+    out.table(listing.cannot.map((one) => [out.note(one.address), one.why, out.faint(one.remedy ?? '')]));
   }
-  if (listing.content > 0) { out.line(); out.line(out.faint(`${many(listing.content, 'page')} of content are there too: they are referred to and never carried.`)); }
+  if (listing.content > 0) { out.line(); out.line(out.faint(`${many(listing.content, 'thing')} of content ${listing.content === 1 ? 'is' : 'are'} there too, such as pages: content is referred to and never carried.`)); }
 }
 
 function rowOf(out: Printer, item: ListedItem): Part[] {
   const marks = [...(item.single ? ['single record'] : []), ...(item.hidden ? ['hidden by the CMS'] : [])];
   const parts = item.covers === 'all' ? (item.parts.length > 0 ? `parts: ${item.parts.join(', ')}` : '') : `only: ${item.covers.join(', ')}`;
   const needs = [...new Set(item.needs.map(needWord))].join(', ');
-  return [out.name(item.address), item.title, bytes(item.size), [parts, needs === '' ? '' : `needs ${needs}`, ...marks].filter((one) => one !== '').join('; ')];
+  return [out.name(item.address), item.title, bytes(item.size), [parts, needs === '' ? '' : `needs ${needs}`, item.together.length > 0 ? `together with ${item.together.join(', ')}` : '', ...marks].filter((one) => one !== '').join('; ')];
 }
 
 function needWord(need: Requirement): string {

@@ -26,8 +26,8 @@ export const run: CommandRun = async ({ call, workspace, words, options, out, js
   });
 };
 
-export function routeJson({ source, target, route, counts, broughtAlong, cannot }: Plan): unknown {
-  return { from: source.label, to: target.label, counts, broughtAlong, cannot, ...route };
+export function routeJson({ source, target, route, counts, broughtAlong, leftOut, adjusted, seenAtOnce }: Plan): unknown {
+  return { from: source.label, to: target.label, counts, broughtAlong, leftOut, adjusted, seenAtOnce, ...route };
 }
 
 function next(out: Parameters<typeof printRoute>[0], made: Plan, file: string | undefined, from: string, to: string): void {

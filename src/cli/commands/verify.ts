@@ -10,7 +10,7 @@ export const run: CommandRun = async ({ workspace, words, options, out, json }) 
   const { from, to, selectors } = fromToAndSelectors(words);
   const choices = choicesOf(workspace, to, selectors, options);
   return workspace.between(from, to, async (source, target) => {
-    const result = await verify(source, target, selectors, choices);
+    const result = await verify(source, target, choices);
     const silent = result.pages.filter((page) => page.status !== OK);
     if (json) out.json({ from: source.label, to, same: result.same, unequal: result.unequal.map(({ address, changes }) => ({ address, changes })), missing: result.missing.map((one) => one.address), pages: result.pages });
     else print(out, result, from, to);

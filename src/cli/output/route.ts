@@ -1,6 +1,7 @@
 import type { Step } from '../../core/route.ts';
 import type { Plan } from '../../jobs/plan.ts';
-import { bytes, many, type Part, type Printer } from './printer.ts';
+import { printAdjusted, printLeftOut } from './findings.ts';
+import { bytes, many, some, type Part, type Printer } from './printer.ts';
 
 /** The steps in order, each with the reason for its place. */
 export function printRoute(out: Printer, plan: Plan): void {
@@ -8,14 +9,16 @@ export function printRoute(out: Printer, plan: Plan): void {
   const of = (word: Step['do']): number => steps.filter((step) => step.do === word).length;
   out.line(out.strong(`Route from ${plan.source.label} to ${plan.target.label}: `), `${many(steps.length, 'step')} (${of('upload')} upload, ${of('create')} create, ${of('update')} update, ${of('complete')} complete); ${plan.counts.same} items are the same already.`);
   for (const one of plan.broughtAlong) out.line('  ', out.name(one.address), ` is brought along for ${one.for}`);
-  for (const one of plan.cannot) out.line('  ', out.note(one.address), ` cannot travel: ${one.why}`);
+  printAdjusted(out, plan.adjusted);
+  printLeftOut(out, plan.leftOut);
+  if (plan.seenAtOnce.length > 0) out.line('  ', out.note('Seen at once, although drafts were asked for: '), some(plan.seenAtOnce, 6), ' (what is there already, and what cannot be a draft)');
   if (steps.length === 0) return;
   out.line();
   out.table(steps.map((step) => [out.name(String(step.step).padStart(4)), stepWord(out, step), what(step), out.faint(why(step))]), 0);
 }
 
 function stepWord(out: Printer, step: Step): Part {
-  return step.do === 'create' ? out.good('create') : step.do === 'update' ? out.note('update') : step.do;
+  return step.do === 'create' ? out.good(step.status === 'draft' ? 'create as draft' : 'create') : step.do === 'update' ? out.note('update') : step.do;
 }
 
 function what(step: Step): string {

@@ -2,7 +2,8 @@ import { whereOf, type Kind, type Kinds } from '../kind.ts';
 import { parseAddress, pointer, type Address } from '../address.ts';
 import { isObject, setOwn, type Json } from '../json.ts';
 import type { Coverage } from '../item.ts';
-import { matches } from '../path.ts';
+import { selectedBy } from '../coverage.ts';
+import type { Take } from '../take.ts';
 import type { SiteIndex } from '../siteindex.ts';
 import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type TextPiece } from '../tree.ts';
 import { keyName } from '../tokens.ts';
@@ -35,11 +36,11 @@ export class Importer {
 
   /**
    * The local value that makes an item equal to its portable form inside its coverage. `existing` is the value that the site has now:
-   * outside the coverage it stays, and so do site-bound, secret and volatile values and the ids of belongings.
+   * outside the coverage it stays, and so do site-bound, secret and volatile values and the ids of belongings, except what is taken on purpose.
    */
-  local(kind: Kind, portable: { value: Json; covers: Coverage; address?: Address }, existing?: unknown): Localised {
+  local(kind: Kind, portable: { value: Json; covers: Coverage; address?: Address }, existing?: unknown, take?: Take): Localised {
     const source = readNotation(portable.value);
-    const tree = existing === undefined ? source : merge(kind, source, portable.covers, this.#exporter.separated(kind, existing, portable.address === undefined ? '' : parseAddress(portable.address).name));
+    const tree = existing === undefined ? source : merge(kind, source, portable.covers, this.#exporter.separated(kind, existing, portable.address === undefined ? '' : parseAddress(portable.address).name, take));
     const missing: Missing[] = [];
     if (kind.description.portable) return { value: notate(tree), missing };
     const keyed = keyedLists(kind, tree);
@@ -118,18 +119,13 @@ function merge(kind: Kind, source: Node, covers: Coverage, target: Separated): N
   return followOrder(tree, target.whole);
 }
 
-/** The paths of parts; a name that the kind does not have selects nothing. */
-function partPaths(kind: Kind, covers: readonly string[]) {
-  return covers.flatMap((name) => kind.parts.get(name)?.paths ?? []);
-}
-
 function overlayParts(kind: Kind, source: Node, tree: Node, covers: readonly string[]): void {
   const sourceKeys = keyedLists(kind, source);
-  for (const path of partPaths(kind, covers)) {
-    const wanted = matches(source, path).map((match) => ({ names: namesAlong(source, match.way, sourceKeys), node: match.node }));
+  for (const name of covers) {
+    const wanted = selectedBy(kind, name, source, sourceKeys).map((match) => ({ names: namesAlong(source, match.way, sourceKeys), node: match.node }));
     const names = new Set(wanted.map((one) => pointer(one.names)));
     const treeKeys = keyedLists(kind, tree);
-    for (const match of matches(tree, path).reverse()) {
+    for (const match of selectedBy(kind, name, tree, treeKeys).reverse()) {
       if (match.way.length > 0 && !names.has(pointerTo(tree, match.way, treeKeys))) deleteChild(match.parent, match.way.at(-1) as string | number);
     }
     for (const one of wanted) put(kind, tree, one.names, one.node, source);

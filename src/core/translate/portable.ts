@@ -9,12 +9,16 @@ import { base64Text, DAMAGED, decode } from './codecs.ts';
 import { keyedLists, namesAlong, pointerOf, walkSpecial, type KeyedLists } from './keyed.ts';
 import { canonicalNotation, pointsTo, readNotation } from './notation.ts';
 import { pointer } from '../address.ts';
+import { takesPlace, type Take } from '../take.ts';
 import { looksSerialised, readSerialised } from './serialised.ts';
 import { TextReader } from './texts.ts';
 
 export interface FoundReference { readonly at: string; readonly to: Address; /** false: a link in a text, which may be left as it is. */ readonly strong: boolean }
 export interface Withheld { readonly at: string; readonly why: Withholding }
 export interface Lost { readonly at: string; readonly raw: number | string }
+
+/** A place that usually stays and is in the value on purpose; `part`: the part that was asked for. */
+export interface Taken { readonly at: string; readonly part?: string }
 
 /** What became of a local value. */
 export interface Portable {
@@ -25,6 +29,7 @@ export interface Portable {
   /** References to nothing: they keep their raw id and can be restored on their own site only. */
   readonly lost: readonly Lost[];
   readonly leftOut: readonly LeftOut[];
+  readonly taken: readonly Taken[];
   /** Digests of media files. */
   readonly files: readonly string[];
 }
@@ -44,19 +49,19 @@ export class Exporter {
     this.#texts = new TextReader(index);
   }
 
-  /** `item`: the name of the item, which some rules ask for. */
-  portable(kind: Kind, local: unknown, item = ''): Portable {
+  /** `item`: the name of the item, which some rules ask for. `take`: what is taken although it usually stays. */
+  portable(kind: Kind, local: unknown, item = '', take?: Take): Portable {
     const leftOut: LeftOut[] = [];
     const root = this.#decoded(kind, local, leftOut, item);
-    const { root: tree, kept, keyed } = separate(kind, root, item);
-    return { text: canonicalNotation(tree), ...findings(kind, tree, keyed), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut };
+    const { root: tree, kept, keyed, taken } = separate(kind, root, item, take);
+    return { text: canonicalNotation(tree), ...findings(kind, tree, keyed), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut, taken };
   }
 
   /** The value as a tree, with what stays on the site taken out and named; `whole` is the same with everything in its place. */
-  separated(kind: Kind, local: unknown, item = ''): Separated {
+  separated(kind: Kind, local: unknown, item = '', take?: Take): Separated {
     const root = this.#decoded(kind, local, [], item);
     const whole = cloneNode(root);
-    const { kept } = separate(kind, root, item);
+    const { kept } = separate(kind, root, item, take);
     return { root, kept, whole };
   }
 
@@ -210,21 +215,30 @@ function couldBeId(node: Node): boolean {
 /** No id is longer than this. */
 const MAX_ID = 64;
 
-/** Takes site-bound, secret and volatile values and local ids of belongings out of a tree. */
-function separate(kind: Kind, root: Node, item: string): { root: Node; kept: Kept[]; keyed: KeyedLists } {
+/** Takes site-bound, secret and volatile values, parts that nobody asked for, and local ids of belongings out of a tree. */
+function separate(kind: Kind, root: Node, item: string, take?: Take): { root: Node; kept: Kept[]; keyed: KeyedLists; taken: Taken[] } {
+  const taken: Taken[] = [];
   const keyed = keyedLists(kind, root);
   const kept: Kept[] = [];
-  const taken: Match[] = [];
+  const out: Match[] = [];
   const walk = new Walk();
   for (const rule of kind.withheld) {
     for (const match of walk.at(root, rule.at)) {
       if (match.way.length === 0 || Array.isArray(unwrap(match.parent)) || rule.fits?.(match.way, item) === false) continue;
-      kept.push({ names: namesAlong(root, match.way, keyed), node: match.node, why: rule.why });
-      taken.push(match);
+      const names = namesAlong(root, match.way, keyed);
+      if (take && isTaken(take, rule, names)) { taken.push({ at: pointer(names), ...(rule.part === undefined ? {} : { part: rule.part }) }); continue; }
+      kept.push({ names, node: match.node, why: rule.why });
+      out.push(match);
     }
   }
-  for (const match of taken) deleteChild(match.parent, match.way.at(-1) as string);
-  return { root, kept, keyed };
+  for (const match of out) deleteChild(match.parent, match.way.at(-1) as string);
+  return { root, kept, keyed, taken };
+}
+
+/** Secrets are never taken. */
+function isTaken(take: Take, rule: Kind['withheld'][number], names: readonly string[]): boolean {
+  if (rule.why === 'unasked' && rule.part !== undefined && take.parts.has(rule.part)) return true;
+  return (rule.why === 'unasked' || rule.why === 'site-bound') && takesPlace(take, pointer(names));
 }
 
 /** What a tree in portable form refers to, and what it cannot. */

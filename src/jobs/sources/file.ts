@@ -1,6 +1,9 @@
 import type { Address } from '../../core/address.ts';
 import type { Kinds } from '../../core/kind.ts';
 import type { SourceRow } from '../../core/source.ts';
+import { NOTHING_TAKEN, takesPlace, type Takes } from '../../core/take.ts';
+import { withoutPlaces } from '../../core/coverage.ts';
+import { withItem } from '../cover.ts';
 import { Pochette } from '../../pochette/read.ts';
 import type { Absent, Listed, Origin, Source } from './source.ts';
 
@@ -9,6 +12,7 @@ export class FileSource implements Source {
   readonly #listed: ReadonlyMap<Address, Listed>;
   readonly pochette: Pochette;
   readonly refused: readonly Absent[] = [];
+  #takes: Takes = NOTHING_TAKEN;
 
   private constructor(pochette: Pochette, listed: ReadonlyMap<Address, Listed>) {
     this.pochette = pochette;
@@ -27,17 +31,28 @@ export class FileSource implements Source {
   content(): ReadonlyMap<Address, Listed> { return new Map(); }
 
   unavailable(): Absent[] {
-    return this.pochette.about.leftOut.filter((one) => one.at === '' && !this.#listed.has(one.address)).map((one) => ({ address: one.address, kind: '', title: one.address, why: one.why }));
+    return this.pochette.about.leftOut.filter((one) => one.at === '' && !this.#listed.has(one.address)).map((one) => ({ address: one.address, kind: '', title: one.address, why: one.why, remedy: one.remedy }));
   }
 
-  rows(only?: ReadonlySet<Address>): AsyncIterable<SourceRow> { return eachOf(this.pochette.rows(only)); }
+  take(takes: Takes): void { this.#takes = takes; }
+  mayBe(): boolean { return true; }
+
+  async *rows(only?: ReadonlySet<Address>): AsyncGenerator<SourceRow> {
+    for (const row of this.pochette.rows(only)) yield row.taken.length > 0 ? await this.#held(row) : row;
+  }
+
+  /** What the file holds on purpose is held back again, until it is asked for by name on this side too. */
+  async #held(row: SourceRow): Promise<SourceRow> {
+    const kind = this.kinds.get(row.kind);
+    const take = this.#takes.get(row.address);
+    const back = (row.taken ?? []).filter((one) => !(one.part !== undefined && take?.parts.has(one.part) === true) && !takesPlace(take, one.at));
+    if (!kind || back.length === 0) return row;
+    const without = withItem(row, kind, withoutPlaces(kind, await row.load(), back.map((one) => one.at)));
+    return { ...without, taken: row.taken?.filter((one) => !back.includes(one)) ?? [], withheld: [...row.withheld, ...back.map((one) => ({ at: one.at, why: one.part === undefined ? 'site-bound' as const : 'unasked' as const }))] };
+  }
   pointable(): undefined { return undefined; }
   preload(): Promise<void> { return Promise.resolve(); }
   mediaSize(digest: string) { return Promise.resolve(this.pochette.mediaSize(digest)); }
   media(digest: string) { return Promise.resolve(this.pochette.media(digest)); }
   close(): Promise<void> { this.pochette.close(); return Promise.resolve(); }
-}
-
-async function* eachOf<T>(list: readonly T[]): AsyncGenerator<T> {
-  for (const one of list) yield await Promise.resolve(one);
 }

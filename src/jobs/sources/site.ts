@@ -7,14 +7,16 @@ import { compileKinds, type Kind, type Kinds } from '../../core/kind.ts';
 import { SiteIndex, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
 import type { SourceRow } from '../../core/source.ts';
 import { Problem } from '../../core/problem.ts';
+import { NOTHING_TAKEN, type Takes } from '../../core/take.ts';
 import { Exporter } from '../../core/translate/portable.ts';
 import type { IndexedRow } from '../../pochette/indexedrow.ts';
+import { typeOfPath } from '../../sites/filetypes.ts';
 import type { Connector, Ledger, LedgerRun } from '../../sites/connector.ts';
 import type { Remembered, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
-const MEMORY_VERSION = '4';
+const MEMORY_VERSION = '5';
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
   'same-name': 'another one has the same name', damaged: 'its value is damaged: the site cannot read it either' } as const;
 
@@ -33,6 +35,8 @@ export class SiteSource implements Source {
   readonly #bodies = new Map<Address, SourceRow>();
   /** Items met while reading whose value is not safe to carry; they are passed over. */
   readonly refused: Absent[] = [];
+
+  #takes: Takes = NOTHING_TAKEN;
 
   /** Runs on it that have begun and not ended, as its ledger has them. */
   readonly unfinished: readonly LedgerRun[];
@@ -54,6 +58,13 @@ export class SiteSource implements Source {
     return new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), unfinished: unfinishedRuns(ledger) });
   }
 
+  take(takes: Takes): void { this.#takes = takes; }
+
+  mayBe(address: Address, type: string): boolean {
+    const path = this.index.pathOf(address, '');
+    return path === undefined || typeOfPath(path) === type;
+  }
+
   get label(): string { return this.connector.name; }
   get origin() { return this.facts; }
   close(): Promise<void> { return this.connector.close(); }
@@ -66,12 +77,12 @@ export class SiteSource implements Source {
 
   unavailable(): Absent[] {
     return [...this.index.rows()].flatMap(([address, row]) => (row.unavailable
-      ? [{ address, kind: row.kind, title: row.title, why: reason(row.unavailable) }] : []));
+      ? [{ address, kind: row.kind, title: row.title, why: reason(row.unavailable), remedy: remedyOf(row.unavailable) }] : []));
   }
 
   #list(wanted: (kind: Kind, row: IndexRow) => boolean): Map<Address, Listed> {
     const found = [...this.index.rows()].filter(([, row]) => { const kind = this.kinds.get(row.kind); return kind !== undefined && wanted(kind, row); });
-    return new Map(found.sort(([a], [b]) => byCodeUnit(a, b)).map(([address, row]) => [address, { kind: row.kind, title: row.title }]));
+    return new Map(found.sort(([a], [b]) => byCodeUnit(a, b)).map(([address, row]) => [address, { kind: row.kind, title: row.title, changed: row.changed }]));
   }
 
   /** `fresh`: read every item again, whatever is remembered. */
@@ -81,7 +92,7 @@ export class SiteSource implements Source {
     const some = only !== undefined || known.size > wanted.length / 2;
     const read = this.#translated(some ? this.connector.read(this.#keys(wanted.filter((address) => !known.has(address)))) : this.connector.items(), only !== undefined);
     const lines: Remembered[] = [];
-    const learning = !only && !fresh && this.#memory !== undefined;
+    const learning = !only && !fresh && this.#memory !== undefined && this.#takes.size === 0;
     for await (const row of this.#merged(wanted, known, read)) {
       // Without its value: a whole site would be held in memory.
       if (learning) lines.push({ etag: this.index.row(row.address)?.etag ?? '', row: known.get(row.address)?.row ?? withoutValue(row) });
@@ -119,7 +130,7 @@ export class SiteSource implements Source {
     this.#remembered ??= this.#memory?.recall(this.#environment(), (row) => this.#load(row)) ?? new Map();
     return new Map(wanted.flatMap((address): [Address, Remembered][] => {
       const one = this.#remembered?.get(address);
-      return one && one.etag === this.index.row(address)?.etag ? [[address, one]] : [];
+      return one && one.etag === this.index.row(address)?.etag && !this.#takes.has(address) ? [[address, one]] : [];
     }));
   }
 
@@ -151,11 +162,11 @@ export class SiteSource implements Source {
   /** The row of one local item, in portable form. */
   row(kind: Kind, local: LocalItem): SourceRow {
     const address = this.index.addressOf(local);
-    const portable = this.#exporter.portable(kind, local.value, local.name);
+    const portable = this.#exporter.portable(kind, local.value, local.name, this.#takes.get(address));
     const text = itemText(address, kind.id, portable.text);
     return {
       address, kind: kind.id, title: local.title, covers: 'all', fingerprint: sha256(text), size: Buffer.byteLength(text), text,
-      references: portable.references, files: portable.files, withheld: portable.withheld, lost: portable.lost,
+      references: portable.references, files: portable.files, withheld: portable.withheld, lost: portable.lost, ...(portable.taken.length > 0 ? { taken: portable.taken } : {}),
       leftOut: portable.leftOut,
       load: () => Promise.resolve(JSON.parse(text) as PortableItem),
     };
@@ -182,4 +193,15 @@ function withoutValue(row: SourceRow): SourceRow {
 
 function reason(unavailable: NonNullable<IndexRow['unavailable']>): string {
   return REASONS[unavailable.why].replace('{extension}', unavailable.extension) + (unavailable.detail === '' ? '' : ` (${unavailable.detail})`);
+}
+
+function remedyOf({ why, extension }: NonNullable<IndexRow['unavailable']>): string {
+  switch (why) {
+    case 'inactive': return `activate ${extension} on the source`;
+    case 'tier': return `raise the tier of ${extension} on the source`;
+    case 'feature': return `switch the feature on in ${extension}`;
+    case 'own-format': return `carry it with ${extension} itself`;
+    case 'same-name': return 'rename one of them on the source';
+    case 'damaged': return 'save it anew on the source';
+  }
 }

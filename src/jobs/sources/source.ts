@@ -1,11 +1,15 @@
 import type { Address } from '../../core/address.ts';
 import type { Facts } from '../../core/facts.ts';
 import type { Kinds } from '../../core/kind.ts';
+import type { Block } from '../../core/route.ts';
 import type { SourceRow } from '../../core/source.ts';
+import type { Takes } from '../../core/take.ts';
 
 /** What is known of an item before its value is read. */
-export interface Listed { readonly kind: string; readonly title: string }
-export interface Absent extends Listed { readonly address: Address; readonly why: string }
+export interface Listed { readonly kind: string; readonly title: string; readonly changed?: string | undefined }
+export interface Absent extends Listed { readonly address: Address; readonly why: string; readonly remedy?: string | undefined }
+/** Something that was chosen and does not travel: an item, or a place in it. `block`: why the target cannot take it. */
+export interface LeftOut { readonly address: Address; readonly at: string; readonly why: string; readonly remedy: string; readonly block?: Block }
 export type Origin = Pick<Facts, 'cms' | 'site' | 'extensions' | 'theme'>;
 
 /** Where items come from: a site or a file. */
@@ -27,6 +31,10 @@ export interface Source {
   readonly refused: readonly Absent[];
   /** Says which values will be asked for next, so that they are fetched together. */
   preload(addresses: readonly Address[]): Promise<void>;
+  /** Says what is taken on purpose, from now on. */
+  take(takes: Takes): void;
+  /** False: the files of this item are certainly not of this type. */
+  mayBe(address: Address, type: string): boolean;
   mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined>;
   media(digest: string): Promise<{ type: string; bytes: Buffer }>;
   close(): Promise<void>;

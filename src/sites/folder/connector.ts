@@ -138,7 +138,7 @@ export class FolderConnector implements Connector {
     const { kinds, facts: { cms, extensions, theme } } = this.#taken;
     const kept = ((this.#store.yaml('kinds.yaml') as { kinds?: KindDescription[] } | undefined)?.kinds ?? []);
     const all = new Map([...kept, ...kinds].map((kind) => [kind.id, kind]));
-    this.#store.putYaml('kinds.yaml', { kinds: [...all.values()].sort((a, b) => byCodeUnit(a.id, b.id)) });
+    this.#store.putYaml('kinds.yaml', { kinds: [...all.values()].sort((a, b) => byCodeUnit(a.id, b.id)) as unknown as Json[] });
     this.#store.putYaml('about.yaml', { cms, extensions, theme });
   }
 

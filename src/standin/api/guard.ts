@@ -13,13 +13,13 @@ export class Guard {
 
   constructor(cms: Cms) { this.#cms = cms; }
 
-  /** Throws 401 or 403; returns the rights of the token. */
-  allow(request: FastifyRequest, right: 'read' | 'write'): string[] {
+  /** Throws 401 or 403; returns the token. */
+  allow(request: FastifyRequest, right: 'read' | 'write'): { rights: string[]; user?: string } {
     const given = /^Bearer (.+)$/.exec(request.headers.authorization ?? '')?.[1];
     const token = this.#cms.state.config.tokens.find((one) => one.token === given);
     if (!token) throw new Refusal(401, given === undefined ? 'A token is needed' : 'This token is not known here', undefined, { remedy: 'ask the administrator of the site for a token' });
     if (!token.rights.includes(right)) throw new Refusal(403, 'This token may only read', undefined, { remedy: 'use a token with the right to write' });
-    return token.rights;
+    return token;
   }
 
   /** The right to write, and the lock. */

@@ -26,9 +26,9 @@ export function protocolRoutes(app: FastifyInstance, site: Site): void {
 function aboutRoutes(app: FastifyInstance, site: Site, guard: Guard): void {
   app.get(DISCOVERY, () => ({ protocol: PROTOCOL, base: BASE }));
   app.get(`${BASE}${PATHS.facts}`, (request) => {
-    const rights = guard.allow(request, 'read');
+    const { rights, user } = guard.allow(request, 'read');
     const { facts } = site.cms.state.config;
-    return { ...facts, site: { ...facts.site, address: site.address }, rights };
+    return { ...facts, site: { ...facts.site, address: site.address }, rights, ...(user === undefined ? {} : { user }) };
   });
   app.get(`${BASE}${PATHS.kinds}`, (request) => { guard.allow(request, 'read'); return { kinds: site.cms.kinds }; });
 }

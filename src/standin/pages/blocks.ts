@@ -18,7 +18,8 @@ export function markupHtml(view: View, markup: string, depth = 0): Html {
 }
 
 function blockHtml(view: View, data: string, depth: number): Html {
-  const { listing, template, heading } = JSON.parse(data) as { listing?: number; template?: number; heading?: string };
+  const { listing, template, reusable, heading } = JSON.parse(data) as { listing?: number; template?: number; reusable?: number; heading?: string };
+  if (reusable !== undefined) return depth > MAX_NESTING ? html`` : markupHtml(view, view.byId<{ markup: string }>(reusable)?.markup ?? '', depth + 1);
   if (listing !== undefined) return listingHtml(view, listing, heading);
   return template === undefined ? html`` : templateHtml(view, template, depth + 1);
 }

@@ -57,9 +57,25 @@ function itemAt(view: View, folder: string, name: string): Page | undefined {
     const listing = view.byName<{ title: string }>('crossing-board/listing', name);
     return listing && { title: listing.title, main: listingHtml(view, listing.id) };
   }
-  if (folder !== 'media') return undefined;
+  if (folder !== 'media') return thingAt(view, folder, name);
   const media = view.byName<MediaValue>('tholepin/media', name);
   return media && { title: media.title, main: html`<h1>${media.title}</h1>${pictureHtml(view, media.id, 'hero')}<p>${media.alt}</p>` };
+}
+
+/** Anything else that says where it is shown: its title, and all text and markup in it, in order. */
+function thingAt(view: View, folder: string, name: string): Page | undefined {
+  const kind = view.cms.kinds.find((one) => one.carried && one.where === `/${folder}/{name}/`);
+  const found = kind && view.byName<{ title?: string; label?: string }>(kind.id, name);
+  return found && { title: found.title ?? found.label ?? name, main: html`<h1>${found.title ?? found.label ?? name}</h1>${wordsHtml(view, found)}` };
+}
+
+function wordsHtml(view: View, value: unknown): Html[] {
+  if (Array.isArray(value)) return [html`<ul>${value.map((entry) => html`<li>${wordsHtml(view, entry)}</li>`)}</ul>`];
+  if (typeof value !== 'object' || value === null) return [];
+  return Object.entries(value).flatMap(([key, entry]) => {
+    if (['markup', 'text', 'thanks', 'error'].includes(key) && typeof entry === 'string') return [markupHtml(view, entry)];
+    return key === 'label' && typeof entry === 'string' ? [html`<strong>${entry}</strong> `] : wordsHtml(view, entry);
+  });
 }
 
 function typeAt(view: View, name: string): Page | undefined {

@@ -1,12 +1,18 @@
 import { createHash } from 'node:crypto';
 import type { SiteRecord } from '../site/state.ts';
-import { drawScene, type Scene } from './pictures.ts';
+import { booking } from './booking.ts';
 import { OWN_ADDRESS as HERE, type SiteName } from './names.ts';
+import { furniture, people, theme } from './people.ts';
+import { drawScene, type Scene } from './pictures.ts';
+import { training } from './training.ts';
 
 const BASE: Readonly<Record<SiteName, number>> = { dev: 1_000_101, live: 2_000_301, old: 3_000_501 };
 
+const FIRST_CHANGE = Date.UTC(2026, 9, 1, 6);
+const HOUR = 3_600_000;
+
 /** Collects records; ids are given when a name is first mentioned, so every site has its own. */
-class Records {
+export class Records {
   readonly list: SiteRecord[] = [];
   readonly files: Buffer[] = [];
   readonly #ids = new Map<string, number>();
@@ -26,7 +32,8 @@ class Records {
   own(): number { this.#next += 3; return this.#next; }
 
   add(kind: string, name: string, value: unknown, status: SiteRecord['status'] = 'published'): void {
-    this.list.push({ id: this.id(`${kind.split('/')[1]}:${name}`), kind, name, status, value, revision: 1 });
+    const changed = new Date(FIRST_CHANGE + this.list.length * HOUR).toISOString();
+    this.list.push({ id: this.id(`${kind.split('/')[1]}:${name}`), kind, name, status, value, revision: 1, changed });
   }
 
   picture(name: string, title: string, alt: string, scene: Scene): void {
@@ -46,8 +53,13 @@ export function recordsOf(name: SiteName): { records: SiteRecord[]; files: Buffe
   structure(records, dev, name === 'old');
   templates(records, dev);
   if (name === 'live') liveOnly(records);
-  arrangement(records, dev);
+  arrangement(records, name, dev);
   settings(records, dev, name);
+  people(records, name);
+  theme(records, name);
+  furniture(records, dev);
+  booking(records, name);
+  training(records, name);
   return { records: records.list, files: records.files, nextId: records.nextId };
 }
 
@@ -80,7 +92,7 @@ function structure(records: Records, dev: boolean, old: boolean): void {
   const id = (address: string): number => records.id(address);
   records.add('tholepin/image-format', 'card', { title: 'Card', width: 320, height: 180, cut: true, fallback: id('media:harbour-noon') });
   if (dev) records.add('tholepin/image-format', 'wide', { title: 'Wide banner', width: 1280, height: 480, cut: true, fallback: id('media:harbour-dusk') });
-  records.add('tholepin/content-type', 'crossing', { label: 'Crossings', single: 'Crossing', template: id('template:crossing-view'), picture: { format: id('image-format:card'), needed: false }, count: dev ? 4 : 5 });
+  records.add('tholepin/content-type', 'crossing', { label: 'Crossings', single: 'Crossing', template: id('template:crossing-view'), picture: { format: id('image-format:card'), needed: false }, taxonomies: dev ? ['island'] : [], count: dev ? 4 : 5 });
   records.add('tholepin/content-type', 'harbour', { label: 'Harbours', single: 'Harbour', template: 0, picture: { format: 0, needed: false }, count: 4 });
   if (dev) records.add('tholepin/content-type', 'vessel', { label: 'Vessels', single: 'Vessel', template: id('template:vessel-view'), picture: { format: id('image-format:wide'), needed: true }, count: 3 });
   if (!old) fieldSets(records, dev);
@@ -154,22 +166,22 @@ function liveOnly(records: Records): void {
   records.add('tholepin/template', 'island-fair', { title: 'Island fair', markup: '<h2>Island fair in June</h2>', hero: 0, related: '', next: 0, link: '', layout: '', code: '', views: 91, edited: 1_795_100_000 });
 }
 
-function arrangement(records: Records, dev: boolean): void {
+function arrangement(records: Records, name: SiteName, dev: boolean): void {
   const id = (address: string): number => records.id(address);
-  const entry = (key: string, label: string, type: string, target: number, more: object = {}): object => ({ id: records.own(), key, label, type, target, url: '', entries: [], ...more });
+  const entry = (key: string, label: string, type: string, target: number, more: object = {}): object => ({ id: records.own(), key, label, type, target, url: '', icon: 0, entries: [], ...more });
   const link = (key: string, label: string, url: string): object => entry(key, label, 'url', 0, { url });
   records.add('tholepin/menu', 'main', {
-    label: 'Main menu', position: 'top',
+    label: 'Main menu', position: name === 'old' ? 'header' : 'top',
     entries: dev
-      ? [entry('crossings', 'Crossings', 'page', id('page:crossings'), { entries: [entry('timetable', 'Timetable', 'page', id('page:timetable')), entry('winter', 'Winter timetable', 'template', id('template:winter-timetable'))] }), entry('fleet', 'Fleet', 'listing', id('listing:fleet')), entry('fares', 'Fares & tickets', 'page', id('page:fares')), entry('contact', 'Contact', 'page', id('page:contact'))]
+      ? [entry('crossings', 'Crossings', 'page', id('page:crossings'), { entries: [entry('timetable', 'Timetable', 'page', id('page:timetable')), entry('winter', 'Winter timetable', 'template', id('template:winter-timetable'))] }), entry('fleet', 'Fleet', 'listing', id('listing:fleet'), { icon: id('media:vessel-selkie') }), entry('fares', 'Fares & tickets', 'page', id('page:fares')), entry('contact', 'Contact', 'page', id('page:contact'))]
       : [entry('crossings', 'Crossings', 'page', id('page:crossings'), { entries: [entry('timetable', 'Timetable', 'page', id('page:timetable'))] }), entry('fares', 'Fares', 'page', id('page:fares')), entry('contact', 'Contact', 'page', id('page:contact'))],
   });
   records.add('tholepin/menu', 'small-print', { label: 'Small print', position: 'bottom', entries: [entry('terms', 'Terms of carriage', 'page', id('page:terms')), link('top', 'Back to the top', `${HERE}/`)] });
   const block = (key: string, type: string, shows: number, text = ''): object => ({ id: records.own(), key, type, shows, text });
-  records.add('tholepin/placement', 'footer', { label: 'Footer', blocks: dev
+  records.add('tholepin/placement', 'footer', { label: 'Footer', area: 'footer', blocks: dev
     ? [block('hello', 'text', 0, `<p>Skerrin Ferries, Skerrin Pier. <a href="${HERE}/contact/">Write to us</a></p>`), block('chart', 'picture', id('media:crossing-chart'))]
     : [block('hello', 'text', 0, '<p>Skerrin Ferries</p>')] });
-  if (dev) records.add('tholepin/placement', 'banner', { label: 'Banner', blocks: [block('gale', 'template', id('template:notice-strip'))] });
+  if (dev) records.add('tholepin/placement', 'banner', { label: 'Banner', area: 'banner', blocks: [block('gale', 'template', id('template:notice-strip'))] });
   records.add('tholepin/style', 'site-style', {
     label: 'Site style',
     colours: dev

@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
-import { KindDescription, makeAddress, byCodeUnit, shortKind, type Answer, type IndexRow, type LocalItem, type Operation } from '../../protocol/index.ts';
-import { CMS_KINDS, EXTENSION_KINDS } from './kinds.ts';
+import { KindDescription, makeAddress, matches, parsePath, byCodeUnit, shortKind, type Answer, type Extension, type IndexRow, type LocalItem, type Operation } from '../../protocol/index.ts';
 import { Refusal } from './problems.ts';
 import type { SiteRecord, State } from './state.ts';
 
@@ -11,11 +10,13 @@ const PLAIN_STYLE = { label: 'Site style', colours: [{ key: 'ink', label: 'Ink',
 export class Cms {
   readonly state: State;
   readonly kinds: readonly KindDescription[];
+  /** Names of the lists of belongings, by kind. */
+  readonly #lists: ReadonlyMap<string, ReadonlySet<string>>;
 
   constructor(state: State) {
     this.state = state;
-    const owned = state.config.facts.extensions.flatMap((extension) => EXTENSION_KINDS[extension.name] ?? []);
-    this.kinds = [...CMS_KINDS, ...owned].map((kind) => KindDescription.parse(kind));
+    this.kinds = Object.values(state.config.kinds).flat().map((kind) => KindDescription.parse(kind));
+    this.#lists = new Map(this.kinds.map((kind) => [kind.id, new Set(kind.belongings.map(({ path }) => path.replace(/\[\*\]$/, '').split(/[.\]]/).at(-1) ?? ''))]));
   }
 
   /** All items in the order of their addresses. The style record is made anew when it is missing. */
@@ -40,7 +41,7 @@ export class Cms {
     const urls = this.urls(record);
     return {
       kind: record.kind, id: record.id, name: record.name, title: this.title(record), etag: this.state.etag(record), status: record.status,
-      size: this.state.size(record), ...(urls ? { urls } : {}), ...(unavailable ? { unavailable } : {}),
+      size: this.state.size(record), ...(record.changed === undefined ? {} : { changed: record.changed }), ...(urls ? { urls } : {}), ...(unavailable ? { unavailable } : {}),
     };
   }
 
@@ -75,7 +76,7 @@ export class Cms {
     const { key } = operation;
     if (operation.op === 'create') {
       this.#accept(operation.kind, operation.name, operation.value);
-      return this.#store(key, 201, { id: this.state.nextId(), kind: operation.kind, name: this.#freeName(operation.kind, operation.name), status: operation.status, value: this.#withOwnIds(operation.value), revision: 1 });
+      return this.#store(key, 201, { id: this.state.nextId(), kind: operation.kind, name: this.#freeName(operation.kind, operation.name), status: operation.status, value: this.#withOwnIds(operation.value, this.#lists.get(operation.kind)), revision: 1, changed: new Date().toISOString() });
     }
     const record = this.state.records.get(Number(operation.id));
     if (operation.op === 'restore' && operation.ifMatch === '*' && record) throw new Refusal(412, 'It is there already', `id ${operation.id}`);
@@ -86,7 +87,7 @@ export class Cms {
     if (operation.op === 'restore') return this.#store(key, 200, operation.record as SiteRecord);
     if (operation.op === 'delete') { this.state.records.delete(record.id); return { key, status: 204, id: record.id }; }
     this.#accept(record.kind, record.name, operation.value);
-    return this.#store(key, 200, { ...record, value: this.#withOwnIds(operation.value), revision: record.revision + 1 });
+    return this.#store(key, 200, { ...record, value: this.#withOwnIds(operation.value, this.#lists.get(record.kind)), status: operation.status ?? record.status, revision: record.revision + 1, changed: new Date().toISOString() });
   }
 
   #store(key: string, status: number, record: SiteRecord): Answer {
@@ -103,14 +104,14 @@ export class Cms {
   }
 
   /** Belongings are records too: those that come without an id of their own get one. */
-  #withOwnIds(value: unknown): unknown {
-    if (Array.isArray(value)) return value.map((entry) => this.#withOwnIds(entry));
+  #withOwnIds(value: unknown, lists: ReadonlySet<string> | undefined): unknown {
+    if (Array.isArray(value)) return value.map((entry) => this.#withOwnIds(entry, lists));
     if (typeof value !== 'object' || value === null) return value;
-    const members = Object.fromEntries(Object.entries(value).map(([key, entry]) => {
-      const list = (key === 'entries' || key === 'fields' || key === 'blocks') && Array.isArray(entry);
-      return [key, list ? entry.map((one: unknown) => (typeof one === 'object' && one !== null && !('id' in one) ? { id: this.state.nextId(), ...this.#withOwnIds(one) as object } : this.#withOwnIds(one))) : this.#withOwnIds(entry)];
+    return Object.fromEntries(Object.entries(value).map(([key, entry]) => {
+      const known = this.#withOwnIds(entry, lists);
+      if (lists?.has(key) !== true || !Array.isArray(known)) return [key, known];
+      return [key, known.map((one: unknown) => (typeof one === 'object' && one !== null && !('id' in one) ? { id: this.state.nextId(), ...one } : one))];
     }));
-    return members;
   }
 
   /** An extension refuses its items where it is missing, inactive, too old, on a lower tier or with the feature switched off. */
@@ -120,10 +121,19 @@ export class Cms {
     if (!description) throw new Refusal(422, 'No extension here owns this kind', kind, { where, remedy: 'install the extension that owns it' });
     const extension = this.#extensionOf(kind);
     if (extension && !extension.active) throw new Refusal(422, `${extension.title} is inactive`, kind, { where, remedy: `activate ${extension.title}` });
-    const { live, look, file } = value as { live?: boolean; look?: string; file?: string };
-    if (live === true && extension && extension.features['live-departures'] !== true) throw new Refusal(422, 'Live departures are switched off', kind, { where, remedy: `switch the feature on in ${extension.title}` });
-    if (look === 'cards' && extension && extension.tier !== 'fleet') throw new Refusal(422, 'Cards need the tier fleet', kind, { where });
+    if (extension) this.#refuseUnfit(description, extension, value, where);
+    const { file } = value as { file?: string };
     if (kind === 'tholepin/media' && (typeof file !== 'string' || !this.state.hasMedia(file))) throw new Refusal(422, 'The file of this picture was not uploaded', String(file), { where });
+  }
+
+  /** What the kind says that its items require. */
+  #refuseUnfit(description: KindDescription, extension: Extension, value: unknown, where: string): void {
+    for (const rule of description.requires) {
+      if (rule.when && !matches(value as Parameters<typeof matches>[0], parsePath(rule.when.path)).some((match) => match.node === rule.when?.is)) continue;
+      const owner = rule.extension === undefined ? extension : this.state.config.facts.extensions.find((one) => one.name === rule.extension);
+      if (rule.feature !== undefined && owner?.features[rule.feature] !== true) throw new Refusal(422, `The feature ${rule.feature} is switched off`, description.id, { where, remedy: `switch it on in ${owner?.title ?? ''}` });
+      if (rule.tier !== undefined && (owner?.tiers.indexOf(owner.tier ?? '') ?? -1) < (owner?.tiers.indexOf(rule.tier) ?? 0)) throw new Refusal(422, `This needs the tier ${rule.tier}`, description.id, { where });
+    }
   }
 
   upload(digest: string, type: string, bytes: Uint8Array): void {

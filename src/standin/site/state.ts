@@ -1,19 +1,23 @@
 import { createHash } from 'node:crypto';
 import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import type { Facts, Ledger } from '../../protocol/index.ts';
+import type { Facts, KindInput, Ledger } from '../../protocol/index.ts';
 
 /** A record as the simulated CMS keeps it. */
 export interface SiteRecord {
   id: number; kind: string; name: string; status: 'published' | 'draft'; value: unknown;
   /** Counted by the CMS on every write; not part of the etag. */
   revision: number;
+  /** When it was changed last, ISO 8601. */
+  changed?: string;
 }
 export interface Entry { type: string; slug: string; title: string; fields: Record<string, string | number>; picture?: string }
 /** What a site is apart from its records. */
 export interface SiteConfig {
-  facts: Omit<Facts, 'rights' | 'site'> & { site: { id: string; title: string } };
-  tokens: { token: string; rights: ('read' | 'write')[] }[];
+  facts: Omit<Facts, 'rights' | 'site' | 'user'> & { site: { id: string; title: string } };
+  /** Descriptions of kinds by who owns them: the CMS itself, or an extension. */
+  kinds: Record<string, readonly KindInput[]>;
+  tokens: { token: string; rights: ('read' | 'write')[]; user?: string }[];
   content: Entry[];
   nextId: number;
 }

@@ -1,7 +1,13 @@
 import type { KindInput } from '../../protocol/index.ts';
 
-/** The kinds of the simulated CMS and of its extensions, as the site tells them over the protocol. */
-const MARKUP = { attributes: { 'data-template': 'template', 'data-listing': 'listing', 'data-media': 'media' }, comments: { template: 'template', templates: 'template', listing: 'listing', media: 'media' } };
+/** The kinds of the simulated CMS itself, as a site tells them over the protocol. They are written into a site when it is made. */
+export const MARKUP = {
+  attributes: { 'data-template': 'template', 'data-listing': 'listing', 'data-media': 'media', 'data-form': 'form', 'data-popup': 'popup' },
+  comments: { template: 'template', templates: 'template', listing: 'listing', media: 'media', form: 'form', quiz: 'quiz', reusable: 'block' },
+  patterns: { 'form-{id}': 'form', '[form id="{id}"]': 'form' },
+};
+/** Who made an item: another site has other people, known by their mail address. */
+export const AUTHOR = { path: '$.author', to: 'person', otherwise: 'user' } as const;
 
 export const CMS_KINDS: readonly KindInput[] = [
   {
@@ -45,7 +51,7 @@ export const CMS_KINDS: readonly KindInput[] = [
   {
     id: 'tholepin/content-type', version: 1, title: 'Content type', rank: 20, titleFrom: '$.label', where: '/{name}/',
     description: 'A sort of content with its own address and template',
-    references: [{ path: '$.template', to: 'template' }, { path: '$.picture.format', to: 'image-format' }],
+    references: [{ path: '$.template', to: 'template' }, { path: '$.picture.format', to: 'image-format' }, { path: '$.taxonomies[*]', to: 'taxonomy', by: 'name' }],
     volatile: ['$.count'],
   },
   {
@@ -58,7 +64,7 @@ export const CMS_KINDS: readonly KindInput[] = [
     codecs: [{ path: '$.markup', codec: 'html', ...MARKUP }, { path: '$.related', codec: 'list' }, { path: '$.link', codec: 'url' }, { path: '$.layout', codec: 'json' }, { path: '$.layout..note', codec: 'html', ...MARKUP }],
     keyed: [{ path: '$.layout.bands', key: 'key' }],
     references: [
-      { path: '$.hero', to: 'media' }, { path: '$.next', to: 'template' }, { path: '$.related[*]', to: 'template' },
+      AUTHOR, { path: '$.hero', to: 'media' }, { path: '$.next', to: 'template' }, { path: '$.related[*]', to: 'template' },
       { path: '$.layout.bands[*].target', kindFrom: { field: 'shows', map: { listing: 'listing', template: 'template', picture: 'media' } } },
       { path: '$.layout.widths', to: 'template', in: 'keys' },
     ],
@@ -68,60 +74,44 @@ export const CMS_KINDS: readonly KindInput[] = [
     id: 'tholepin/placement', version: 1, title: 'Placement', rank: 60, titleFrom: '$.label', where: '/', description: 'An area of the theme with the blocks placed in it',
     keyed: [{ path: '$.blocks', key: 'key' }], belongings: [{ path: '$.blocks[*]', id: 'id' }],
     codecs: [{ path: '$.blocks[*].text', codec: 'html', ...MARKUP }],
-    references: [{ path: '$.blocks[*].shows', kindFrom: { field: 'type', map: { listing: 'listing', template: 'template', menu: 'menu', picture: 'media' } } }],
+    references: [{ path: '$.area', to: 'area', by: 'name' }, { path: '$.blocks[*].shows', kindFrom: { field: 'type', map: { listing: 'listing', template: 'template', menu: 'menu', picture: 'media', form: 'form', reusable: 'block' } } }],
   },
   {
     id: 'tholepin/menu', version: 1, title: 'Menu', rank: 55, titleFrom: '$.label', where: '/', description: 'A menu with its entries and its position in the theme',
     keyed: [{ path: '$..entries', key: 'key' }], belongings: [{ path: '$..entries[*]', id: 'id' }],
     codecs: [{ path: '$..url', codec: 'url' }],
     parts: [{ name: 'entries', title: 'Entries', paths: ['$.entries'] }, { name: 'position', title: 'Position', paths: ['$.position'] }],
-    references: [{ path: '$..entries[*].target', kindFrom: { field: 'type', map: { page: 'page', template: 'template', listing: 'listing' } } }],
+    references: [
+      { path: '$.position', to: 'position', by: 'name' }, { path: '$..entries[*].icon', to: 'media' },
+      { path: '$..entries[*].target', kindFrom: { field: 'type', map: { page: 'page', template: 'template', listing: 'listing', term: 'taxonomy', form: 'form' } } },
+    ],
   },
   {
     id: 'tholepin/page', version: 1, title: 'Page', rank: 90, carried: false, titleFrom: '$.title', where: '/{name}/', description: 'Content: referred to, never carried',
     codecs: [{ path: '$.markup', codec: 'html', ...MARKUP }], references: [{ path: '$.template', to: 'template' }], draftable: true,
   },
+  {
+    id: 'tholepin/taxonomy', version: 1, title: 'Taxonomy', plural: 'Taxonomies', rank: 18, titleFrom: '$.label', description: 'A way to sort content, with its terms', where: '/',
+    keyed: [{ path: '$..terms', key: 'key' }], belongings: [{ path: '$..terms[*]', id: 'id' }],
+    parts: [{ name: 'terms', title: 'Terms', paths: ['$.terms'] }], references: [{ path: '$..terms[*].picture', to: 'media' }], volatile: ['$..terms[*].count'],
+  },
+  {
+    id: 'tholepin/redirect', version: 1, title: 'Redirect', rank: 85, titleFrom: '$.label', description: 'An old path and where it leads',
+    codecs: [{ path: '$.to', codec: 'url' }], volatile: ['$.hits'],
+  },
+  {
+    id: 'tholepin/role', version: 1, title: 'Role', rank: 12, titleFrom: '$.label', description: 'What people of this role may do',
+    parts: [{ name: 'rights', title: 'Rights', paths: ['$.rights'] }],
+  },
+  {
+    id: 'tholepin/snippet', version: 1, title: 'Snippet', rank: 82, draftable: true, titleFrom: '$.label', description: 'Custom code that runs on every page', where: '/',
+    codecs: [{ path: '$.code', codec: 'html', ...MARKUP }],
+  },
+  {
+    id: 'tholepin/block', version: 1, title: 'Block', rank: 38, draftable: true, titleFrom: '$.title', description: 'A reusable piece of markup', where: '/blocks/{name}/',
+    codecs: [{ path: '$.markup', codec: 'html', ...MARKUP }], references: [AUTHOR],
+  },
+  { id: 'tholepin/person', version: 1, title: 'Person', plural: 'People', rank: 90, carried: false, titleFrom: '$.label', description: 'Someone with an account, known by mail address', references: [{ path: '$.role', to: 'role', by: 'name' }] },
+  { id: 'tholepin/area', version: 1, title: 'Area', rank: 90, carried: false, titleFrom: '$.label', description: 'A place of the theme for blocks' },
+  { id: 'tholepin/position', version: 1, title: 'Menu position', rank: 90, carried: false, titleFrom: '$.label', description: 'A place of the theme for a menu' },
 ];
-
-/** Kinds by the extension that owns them. */
-export const EXTENSION_KINDS: Readonly<Record<string, readonly KindInput[]>> = {
-  'ticket-desk': [{
-    id: 'ticket-desk/settings', version: 3, title: 'Ticket settings', plural: 'Ticket settings', rank: 65, titleFrom: '$.label', where: '/tickets/',
-    description: 'Mail, payment and pages of the ticket desk', requires: [{ version: '>=3.0.0 <4.0.0', reads: '>=3.0.0 <5.0.0' }],
-    codecs: [{ path: '$.option', codec: 'json' }, { path: '$.option.mail.body', codec: 'html', ...MARKUP }],
-    keyed: [{ path: '$.option.fares', key: 'key' }],
-    parts: [
-      { name: 'mail', title: 'Mails to passengers', paths: ['$.option.mail'] }, { name: 'fares', title: 'Fare classes', paths: ['$.option.fares'] },
-      { name: 'payment', title: 'Payment', paths: ['$.option.payment'] }, { name: 'pages', title: 'Pages of the booking', paths: ['$.option.pages'], needs: ['mail'] },
-    ],
-    references: [{ path: '$.option.pages.*', to: 'page' }, { path: '$.option.mail.template', to: 'template' }, { path: '$.option.fareTemplates', to: 'template', in: 'keys' }],
-    siteBound: ['$.option.mail.sender'], secret: ['$.option.payment.secretKey'], volatile: ['$.option.lastTicket'],
-  }],
-  'weather-flag': [{
-    id: 'weather-flag/settings', version: 1, title: 'Weather notices', plural: 'Weather notices', rank: 65, titleFrom: '$.label', where: '/',
-    description: 'Levels, colours and sources of weather notices', requires: [{ version: '>=1.4.0 <2.0.0' }],
-    codecs: [{ path: '$.option', codec: 'json' }], keyed: [{ path: '$.option.levels', key: 'key' }],
-    parts: [{ name: 'levels', title: 'Levels and colours', paths: ['$.option.levels'] }, { name: 'source', title: 'Source', paths: ['$.option.source'] }],
-    references: [{ path: '$.option.listing', to: 'listing' }, { path: '$.option.levels[*].picture', to: 'media' }],
-    secret: ['$.option.source.key'], volatile: ['$.option.fetched'],
-  }],
-  'crossing-board': [{
-    id: 'crossing-board/listing', version: 1, title: 'Listing', rank: 30, titleFrom: '$.title', where: '/listings/{name}/',
-    description: 'A list of entries of one content type, with its columns and cards',
-    requires: [{ version: '>=2.1.0 <3.0.0' }, { feature: 'live-departures', when: { path: '$.live', is: true } }, { tier: 'fleet', when: { path: '$.look', is: 'cards' } }],
-    keyed: [{ path: '$.columns', key: 'key' }],
-    parts: [{ name: 'columns', title: 'Columns', paths: ['$.columns'] }, { name: 'look', title: 'Look', paths: ['$.look', '$.format', '$.card'] }],
-    references: [{ path: '$.source', to: 'content-type', by: 'name' }, { path: '$.format', to: 'image-format' }, { path: '$.card', to: 'template' }],
-    codecs: [{ path: '$.more', codec: 'url' }],
-  }],
-  'field-locker': [{
-    id: 'field-locker/field-set', version: 1, title: 'Field set', rank: 25, titleFrom: '$.title', where: '/',
-    description: 'Fields of a content type, without the data in them', requires: [{ version: '>=1.0.0 <2.0.0' }],
-    keyed: [{ path: '$..fields', key: 'key' }], belongings: [{ path: '$..fields[*]', id: 'id' }],
-    references: [{ path: '$.for', to: 'content-type', by: 'name' }, { path: '$..fields[*].template', to: 'template' }, { path: '$..fields[*].format', to: 'image-format' }],
-  }],
-  'souvenir-shop': [{
-    id: 'souvenir-shop/settings', version: 1, title: 'Shop settings', plural: 'Shop settings', rank: 65, titleFrom: '$.label', codecs: [{ path: '$.option', codec: 'json' }],
-    requires: [{ version: '>=1.0.0' }],
-  }],
-};

@@ -1,0 +1,222 @@
+import { parseAddress, type Address } from '../core/address.ts';
+import { convert, converterFor } from '../core/convert.ts';
+import { refuseUnknownPlaces } from '../core/coverage.ts';
+import type { Coverage } from '../core/item.ts';
+import type { Converter, Kind } from '../core/kind.ts';
+import { Problem } from '../core/problem.ts';
+import { nearest } from '../core/selector.ts';
+import { replaceFiles, settle, type Settlement } from '../core/settle.ts';
+import type { SourceRow } from '../core/source.ts';
+import { usualPath } from '../core/translate/local.ts';
+import type { FoundReference } from '../core/translate/portable.ts';
+import { cleanSvg, SVG } from './cleansvg.ts';
+import { narrowed, withItem } from './cover.ts';
+import type { Selection } from './select.ts';
+import type { SiteSource } from './sources/site.ts';
+import type { Source } from './sources/source.ts';
+
+/** What was decided about the way to a target. */
+export interface Wishes {
+  /** Content matched by hand: source address → target address. */
+  readonly matches: Readonly<Record<Address, Address>>;
+  /** Leave places empty that refer to what the target does not have. */
+  readonly leaveUnmatched: boolean;
+  /** Another name on the target, or another item that is there: source address → target address. */
+  readonly as?: Readonly<Record<Address, Address>>;
+  /** Pictures are not carried: places that refer to one stay empty where the target lacks it. */
+  readonly noMedia?: boolean;
+}
+export const NO_WISHES: Wishes = { matches: {}, leaveUnmatched: false };
+
+/** What became other on the way, besides ids and addresses. */
+export type Adjusted =
+  | { readonly adjusted: 'name'; readonly item: Address; readonly from: Address }
+  | { readonly adjusted: 'user'; readonly item: Address; readonly at: string; readonly from: Address; readonly to: Address }
+  | { readonly adjusted: 'version'; readonly item: Address; readonly kind: string; readonly from: number; readonly to: number; readonly loses: readonly string[] }
+  | { readonly adjusted: 'cleaned'; readonly item: Address; readonly removed: readonly string[] };
+
+export interface Unmatched extends FoundReference {
+  /** What the target has that is most like it. */
+  readonly near: readonly Address[];
+  /** A picture that is left out by choice. */
+  readonly picture: boolean;
+}
+export interface Passed { readonly row: SourceRow; readonly unmatched: readonly Unmatched[]; readonly adjusted: readonly Adjusted[] }
+
+/** Carries rows of a source to one target: what comes out is what would be written there, and so what is to be compared. */
+export class Passage {
+  readonly #source: Source;
+  readonly #target: SiteSource;
+  readonly #wishes: Wishes;
+  readonly #selection: Selection;
+  /** Short kinds whose items are users: where the target lacks one, it is the user of the token. */
+  readonly #users: ReadonlySet<string>;
+  readonly #arriving: ReadonlySet<Address>;
+  readonly #converters = new Map<string, Converter | undefined>();
+  /** Nothing that the source can point to needs a decision: references need not be looked at. */
+  readonly #quiet: boolean;
+  /** Cleaned files by digest. */
+  readonly cleaned = new Map<string, { type: string; bytes: Buffer }>();
+
+  constructor(source: Source, target: SiteSource, wishes: Wishes, selection: Selection) {
+    this.#source = source;
+    this.#target = target;
+    this.#wishes = wishes;
+    this.#selection = selection;
+    this.#users = new Set([...source.kinds.values()].flatMap((kind) => kind.references.filter((rule) => rule.otherwise === 'user').flatMap((rule) => rule.kinds)));
+    this.#arriving = new Set([...selection.chosen.keys()].map((address) => this.addressOf(address)));
+    this.#refuseStrangeNames();
+    this.#quiet = source.pointable()?.every((address) => this.#known(address) && this.#matched(address) === address) ?? false;
+  }
+
+  /** The address that an item gets on the target. */
+  addressOf(address: Address): Address { return own(this.#wishes.as, address) ?? address; }
+
+  /** The chosen items that get another address. */
+  renamed(): Address[] { return [...this.#selection.chosen.keys()].filter((address) => this.addressOf(address) !== address); }
+
+  /** The kind that describes a row when it has arrived. */
+  kindOf(row: SourceRow): Kind | undefined {
+    const kind = this.#source.kinds.get(row.kind);
+    return kind && this.#converter(kind) ? this.#target.kinds.get(kind.id) : kind;
+  }
+
+  /** A row is carried over to a form that the target can read. */
+  converts(row: SourceRow): boolean {
+    const kind = this.#source.kinds.get(row.kind);
+    return kind !== undefined && this.#converter(kind) !== undefined;
+  }
+
+  /** True where the value has to be opened to carry it. */
+  concerns(row: SourceRow): boolean {
+    if (this.#wishes.leaveUnmatched && row.lost.length > 0) return true;
+    if (this.converts(row) || this.addressOf(row.address) !== row.address) return true;
+    if (row.files.length > 0 && this.#source.mayBe(row.address, SVG)) return true;
+    return !this.#quiet && row.references.some((reference) => this.#decide(reference.to, reference.strong));
+  }
+
+  async pass(row: SourceRow): Promise<Passed> {
+    const kind = this.#source.kinds.get(row.kind);
+    const covers = this.#selection.chosen.get(row.address) ?? 'all';
+    if (!kind) return { row, unmatched: [], adjusted: [] };
+    const adjusted: Adjusted[] = [];
+    const arrives = this.addressOf(row.address);
+    if (arrives !== row.address) adjusted.push({ adjusted: 'name', item: arrives, from: row.address });
+    const converted = await this.#converted(row, kind, arrives, adjusted);
+    const covered = await this.#covered(converted, this.kindOf(row) ?? kind, covers);
+    const cleaned = await this.#cleaned(covered, kind, arrives, adjusted);
+    const unmatched = this.#unmatched(cleaned);
+    for (const { at, to } of cleaned.references) {
+      const user = this.#user(to);
+      if (user !== undefined) adjusted.push({ adjusted: 'user', item: arrives, at, from: to, to: user });
+    }
+    return { row: await this.#settled(cleaned, this.kindOf(row) ?? kind, arrives), unmatched, adjusted };
+  }
+
+  async #converted(row: SourceRow, kind: Kind, arrives: Address, adjusted: Adjusted[]): Promise<SourceRow> {
+    const converter = this.#converter(kind);
+    const to = this.#target.kinds.get(kind.id);
+    if (!converter || !to) return row;
+    const item = await row.load();
+    adjusted.push({ adjusted: 'version', item: arrives, kind: kind.id, from: kind.description.version, to: converter.version, loses: converter.loses });
+    return withItem(row, to, { ...item, value: convert(item.value, converter, row.address) });
+  }
+
+  async #covered(row: SourceRow, kind: Kind, covers: Coverage): Promise<SourceRow> {
+    if (covers !== 'all') refuseUnknownPlaces(kind, await row.load(), covers);
+    return narrowed(row, kind, covers);
+  }
+
+  /** Pictures that could hold scripts lose them. */
+  async #cleaned(row: SourceRow, kind: Kind, arrives: Address, adjusted: Adjusted[]): Promise<SourceRow> {
+    const others = new Map<string, string>();
+    for (const digest of this.#source.mayBe(row.address, SVG) ? row.files : []) {
+      if ((await this.#source.mediaSize(digest))?.type !== SVG) continue;
+      const clean = await cleanSvg((await this.#source.media(digest)).bytes);
+      if (clean.removed.length === 0) continue;
+      others.set(digest, clean.digest);
+      this.cleaned.set(clean.digest, { type: SVG, bytes: clean.bytes });
+      adjusted.push({ adjusted: 'cleaned', item: arrives, removed: clean.removed });
+    }
+    if (others.size === 0) return row;
+    const item = await row.load();
+    return withItem(row, kind, { ...item, value: replaceFiles(kind, item.value, others) });
+  }
+
+  async #settled(row: SourceRow, kind: Kind, arrives: Address): Promise<SourceRow> {
+    const lost = this.#wishes.leaveUnmatched && row.lost.length > 0;
+    if (!lost && arrives === row.address && (this.#quiet || !row.references.some((reference) => this.#decide(reference.to, reference.strong)))) return row;
+    const item = await row.load();
+    const strong = new Set(row.references.filter((reference) => reference.strong).map((reference) => reference.to));
+    const value = settle(item.value, (address) => this.#decide(address, strong.has(address)), (address) => usualPath(address, this.#source.kinds), this.#wishes.leaveUnmatched);
+    return withItem(row, kind, { ...item, address: arrives, value });
+  }
+
+  /** References that the target cannot follow: strong ones block, links are left as paths. */
+  #unmatched(row: SourceRow): Unmatched[] {
+    if (this.#quiet) return [];
+    return row.references.filter((one) => !this.#known(this.#matched(one.to)) && this.#user(one.to) === undefined)
+      .map((one) => ({ ...one, near: this.#near(one.to), picture: this.#isPicture(one.to) }));
+  }
+
+  #near(address: Address): Address[] {
+    const { kind, name } = parseAddress(address);
+    const named = [...this.#target.index.rows()].flatMap(([other]) => (other.startsWith(`${kind}:`) ? [other] : []));
+    const near = nearest(`${kind}:${name}`, named);
+    return near.length > 0 ? near : named.slice(0, 3);
+  }
+
+  #isPicture(address: Address): boolean {
+    const { kind } = parseAddress(address);
+    return this.#wishes.noMedia === true && [...this.#source.kinds.values()].some((one) => one.short === kind && one.files.length > 0);
+  }
+
+  /** True where the target has it, or gets it. */
+  #known(address: Address): boolean { return this.#target.facts.abilities.portable === true || this.#target.index.row(address) !== undefined || this.#arriving.has(address); }
+
+  /** Who stands in for a person that the target does not have. */
+  #user(address: Address): Address | undefined {
+    if (!this.#users.has(parseAddress(address).kind) || this.#known(this.#matched(address))) return undefined;
+    const { user } = this.#target.facts;
+    return user !== undefined && this.#target.index.row(user) ? user : undefined;
+  }
+
+  #decide(address: Address, strong: boolean): Settlement | undefined {
+    const matched = this.#matched(address);
+    if (this.#known(matched)) return matched === address ? undefined : { to: matched };
+    const user = this.#user(address);
+    if (user !== undefined) return { to: user };
+    return !strong || this.#wishes.leaveUnmatched || this.#isPicture(address) ? { leave: true } : undefined;
+  }
+
+  #matched(address: Address): Address {
+    const byHand = own(this.#wishes.matches, address);
+    if (byHand !== undefined) return byHand;
+    return this.#selection.chosen.has(address) ? this.addressOf(address) : address;
+  }
+
+  #converter(kind: Kind): Converter | undefined {
+    const target = this.#target.kinds.get(kind.id);
+    if (!target) return undefined;
+    if (!this.#converters.has(kind.id)) this.#converters.set(kind.id, converterFor(kind, target, this.#source.origin, this.#target.facts));
+    return this.#converters.get(kind.id);
+  }
+
+  /** Another name has to be of the same kind, for something that was chosen, and for one thing only. */
+  #refuseStrangeNames(): void {
+    const taken = new Map<Address, Address>();
+    for (const address of this.#selection.chosen.keys()) {
+      const arrives = this.addressOf(address);
+      const other = taken.get(arrives);
+      if (other !== undefined) throw new Problem('usage', `${other} and ${address} would both become ${arrives}`, { where: '--as', remedy: 'give one of them another name, or leave it out' });
+      taken.set(arrives, address);
+      if (parseAddress(arrives).kind !== parseAddress(address).kind) throw new Problem('usage', `${address} cannot become ${arrives}: that is another kind`, { where: '--as', remedy: `write ${address}=${parseAddress(address).kind}:other-name` });
+    }
+    const strange = Object.keys(this.#wishes.as ?? {}).find((address) => !this.#selection.chosen.has(address));
+    if (strange !== undefined) throw new Problem('usage', `${strange} is not among what was chosen of ${this.#source.label}`, { where: '--as', remedy: 'choose the item too, by its name on the source' });
+  }
+}
+
+function own(record: Readonly<Record<Address, Address>> | undefined, address: Address): Address | undefined {
+  return record && Object.hasOwn(record, address) ? record[address] : undefined;
+}
