@@ -38,6 +38,8 @@ const VERBS: readonly Verb[] = [
   { name: 'compare', args: '<from> <to> [selectors...]', says: 'per item and place: new, differs, same, target-only (exit code 1: there are differences)', options: [new Option('--short', 'items only, without the changed places'), ...CHOICE, ...WAY] },
   { name: 'route', args: '<from> <to> [selectors...]', says: 'requirements, then the numbered steps of an import, in order, with reasons', options: [new Option('-o, --output <file>', 'write the route as a file to read and approve'), ...ROUTE] },
   { name: 'import', args: '[words...]', says: 'from one place to a site: safety copy, steps in order, everything read back', options: [new Option('--route <file>', 'do exactly what this route says, or refuse'), ...ROUTE, ...CONSENT] },
+  { name: 'publish', args: '<site> [words...]', says: 'make drafts visible: those of the newest import, of a run, or what selectors choose', options: CONSENT },
+  { name: 'followups', args: '<site>', says: 'what is left for a person to do on a site', options: [several('--done <numbers>', 'tick these off')] },
   { name: 'verify', args: '<from> <to> [selectors...]', says: 'is everything there and equal, and do the pages answer', options: [...CHOICE, ...WAY] },
   { name: 'history', args: '[site]', says: 'imports, undos and exports, newest first' },
   { name: 'undo', args: '<site> [run]', says: 'bring a site back to the state before an import', options: [new Option('--even-if-changed', 'lose what was changed since'), ...CONSENT] },

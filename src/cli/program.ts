@@ -16,6 +16,8 @@ const COMMANDS: Readonly<Record<string, () => Promise<{ run: CommandRun }>>> = {
   compare: () => import('./commands/compare.ts'),
   route: () => import('./commands/route.ts'),
   import: () => import('./commands/import.ts'),
+  publish: () => import('./commands/publish.ts'),
+  followups: () => import('./commands/followups.ts'),
   verify: () => import('./commands/verify.ts'),
   history: () => import('./commands/history.ts'),
   undo: () => import('./commands/undo.ts'),
@@ -31,7 +33,7 @@ export async function run(call: Call): Promise<number> {
   const color = call.options['color'] !== false && !call.environment['NO_COLOR'] && (call.stdout.isTTY || call.environment['FORCE_COLOR'] === '1') && !json;
   const progress = progressBar(call.stderr, !json && !quiet);
   const config = call.options['config'];
-  const workspace = new Workspace({ folder: call.folder, config: typeof config === 'string' ? config : undefined, onProgress: progress.onProgress, onNotice: (notice) => { if (!json && !quiet) printNotice(new Printer(call.stderr, color), notice); } });
+  const workspace = new Workspace({ folder: call.folder, config: typeof config === 'string' ? config : undefined, onProgress: progress.onProgress, input: () => readAll(call.stdin), onNotice: (notice) => { if (!json && !quiet) printNotice(new Printer(call.stderr, color), notice); } });
   try {
     const command = await (COMMANDS[call.verb] as () => Promise<{ run: CommandRun }>)();
     return await command.run({ call, words: call.words, options: call.options, workspace, out: new Printer(call.stdout, color), json, quiet });
@@ -41,6 +43,12 @@ export async function run(call: Call): Promise<number> {
   } finally {
     progress.stop();
   }
+}
+
+async function readAll(stream: NodeJS.ReadableStream): Promise<Buffer> {
+  const chunks: Buffer[] = [];
+  for await (const chunk of stream) chunks.push(Buffer.from(chunk as Buffer));
+  return Buffer.concat(chunks);
 }
 
 function printNotice(out: Printer, notice: Notice): void {

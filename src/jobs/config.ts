@@ -5,6 +5,7 @@ import * as z from 'zod';
 import { Problem } from '../core/problem.ts';
 
 export const CONFIG_FILE = 'pochette.yaml';
+export const DEFAULT_MEGABYTES = 500;
 
 function hidden(what: string) { return z.string().regex(/^(env|file):.+$/, `${what} must be written env:NAME or file:PATH`); }
 
@@ -29,8 +30,8 @@ export const Config = z.strictObject({
   })).default({}).describe('choices with a name, for --selection'),
   links: z.strictObject({
     private: z.array(z.string()).default([]).describe('hosts in private networks, or on this machine, that files may be fetched from'),
-    megabytes: z.number().positive().default(500).describe('no larger file is fetched'),
-  }).default({ private: [], megabytes: 500 }),
+    megabytes: z.number().positive().default(DEFAULT_MEGABYTES).describe('no larger file is fetched'),
+  }).default({ private: [], megabytes: DEFAULT_MEGABYTES }),
   sites: z.record(z.string().regex(/^[a-z0-9][a-z0-9-]*$/i, 'a site name has letters, digits and hyphens'), SiteConfig),
 });
 export type Config = z.output<typeof Config>;

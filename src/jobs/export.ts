@@ -40,7 +40,7 @@ export async function exportItems(source: Source, wish: ExportWish, onProgress: 
   source.take(selection.takes);
   const whole = wish.choice.selectors.length === 0;
   const brought = wish.alone || whole ? [] : await bringAlong(source, selection.chosen, wish.choice.noMedia === true);
-  const gather = new Gather(source, selection.chosen);
+  const gather = new Gather(source, selection.chosen, wish.choice.noMedia === true);
   for (const one of selection.cannot) gather.leftOut.push(asLeftOut(one));
   gather.leftOut.push(...leftBehind(source, selection.chosen));
   const writer = new PochetteWriter(wish.file);
@@ -102,8 +102,12 @@ class Gather {
   readonly #source: Source;
   readonly #chosen: ReadonlyMap<Address, Coverage>;
   readonly #contentOfSource: ReadonlyMap<Address, { kind: string }>;
+  readonly #listed: ReadonlyMap<Address, { kind: string }>;
+  readonly #noMedia: boolean;
 
-  constructor(source: Source, chosen: ReadonlyMap<Address, Coverage>) {
+  constructor(source: Source, chosen: ReadonlyMap<Address, Coverage>, noMedia: boolean) {
+    this.#listed = source.listed();
+    this.#noMedia = noMedia;
     this.#source = source;
     this.#chosen = chosen;
     this.#contentOfSource = source.content();
@@ -134,8 +138,13 @@ class Gather {
 
   #refers(from: Address, to: Address, at: string): void {
     const content = this.#contentOfSource.get(to);
-    if (content) { this.#kinds.add(content.kind); if (!this.#content.has(to)) this.#content.set(to, from); }
-    else if (!this.#chosen.has(to)) this.leftOut.push({ address: from, at, why: `refers to ${to}, which is not in the file`, remedy: 'the target must have it, or choose it too' });
+    const kind = content?.kind ?? this.#listed.get(to)?.kind;
+    if (kind !== undefined) this.#kinds.add(kind);
+    if (content) { if (!this.#content.has(to)) this.#content.set(to, from); return; }
+    if (this.#chosen.has(to) || this.leftOut.some((one) => one.address === from && one.at === at && one.why.includes(`${to},`))) return;
+    const picture = this.#noMedia && kind !== undefined && (this.#source.kinds.get(kind)?.files.length ?? 0) > 0;
+    this.leftOut.push(picture ? { address: from, at, why: `will lack the picture ${to}, as pictures are left out by choice`, remedy: 'without --no-media it comes along; a target that has it shows it' }
+      : { address: from, at, why: `refers to ${to}, which is not in the file`, remedy: 'the target must have it, or choose it too' });
   }
 
   async writeFiles(writer: PochetteWriter, onProgress: OnProgress): Promise<void> {

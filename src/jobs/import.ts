@@ -10,7 +10,11 @@ import type { Takes } from '../core/take.ts';
 import { Importer } from '../core/translate/local.ts';
 import type { LocalId, LocalItem } from '../core/siteindex.ts';
 import type { Answer, Operation } from '../sites/connector.ts';
+import { keepFollowUps } from './followups.ts';
+import { silentPages, type PageAnswer } from './pages.ts';
+import type { Adjusted } from './passage.ts';
 import type { Plan } from './plan.ts';
+import type { LeftOut } from './sources/source.ts';
 import { Run } from './run/run.ts';
 import { SiteSource } from './sources/site.ts';
 import type { Workspace } from './workspace.ts';
@@ -26,6 +30,10 @@ export interface ImportResult {
   /** Items that read back other than they were sent. */
   readonly unequal: readonly Unequal[];
   readonly followUps: readonly FollowUp[];
+  /** Public pages on which the items show and that do not answer as they should. */
+  readonly silent: readonly PageAnswer[];
+  readonly leftOut: readonly LeftOut[];
+  readonly adjusted: readonly Adjusted[];
   /** From taking the lock to giving it back. */
   readonly took: { readonly seconds: number; readonly requests: number; readonly bytesSent: number };
 }
@@ -48,13 +56,16 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
     await target.connector.renewCaches();
     back = await readBack(workspace, plan, run);
     await run.finish();
+    keepFollowUps(workspace, target.facts.site.id, run.id, route.followUps);
   } catch (error) {
     return await run.takeBack(error);
   }
   return {
     run: run.id, created: run.record.created, updated: run.record.updated, files: run.record.files, unequal: back, followUps: route.followUps,
     took: { seconds: (performance.now() - begun.at) / 1000, requests: target.connector.traffic.requests - begun.requests, bytesSent: target.connector.traffic.bytes - begun.bytes },
-    seen: itemSteps(route.steps).map((step) => ({ address: step.item, title: step.title, url: seenUrl(target, step.item) })),
+    seen: itemSteps(route.steps).map((step) => ({ address: step.item, title: step.title, url: step.status === 'draft' ? undefined : seenUrl(target, step.item) })),
+    silent: await silentPages(target, itemSteps(route.steps).filter((step) => step.status !== 'draft').map((step) => step.item)),
+    leftOut: plan.leftOut, adjusted: plan.adjusted,
   };
 }
 
@@ -205,8 +216,8 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
     if (row.text !== undefined) forms.push({ digest: row.fingerprint, text: row.text });
     if (row.fingerprint !== sent.fingerprint) forms.push({ digest: sent.fingerprint, text: sent.text ?? itemBytes(await sent.load()) });
     base.set(row.address, { address: row.address, source: sent.fingerprint, target: row.fingerprint, run: run.id });
-    const fromId = plan.source instanceof SiteSource ? plan.source.index.idOf(row.address) : undefined;
-    origins.push({ address: row.address, id: target.index.idOf(row.address) as LocalId, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint });
+    const fromId = plan.source instanceof SiteSource ? plan.source.index.idOf(plan.passage.sourceOf(row.address)) : undefined;
+    origins.push({ address: row.address, id: target.index.idOf(row.address) as LocalId, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint, from: plan.source.label, at: run.record.started });
     workspace.onProgress({ phase: 'reading back', done: ++done, total: plan.rows.size });
   }
   const gone = [...left][0];

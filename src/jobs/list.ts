@@ -7,6 +7,8 @@ import type { FoundReference, Withheld } from '../core/translate/portable.ts';
 import type { Choice } from './choice.ts';
 import { rowRequirements } from './cover.ts';
 import { companions, select } from './select.ts';
+import type { Origin } from '../sites/connector.ts';
+import { SiteSource } from './sources/site.ts';
 import type { Absent, Source } from './sources/source.ts';
 
 export interface ListedItem {
@@ -39,6 +41,8 @@ export async function list(source: Source, choice: Choice): Promise<Listing> {
 export interface Shown {
   readonly item: PortableItem; readonly title: string; readonly fingerprint: string; readonly refersTo: readonly FoundReference[]; readonly referredToBy: readonly { address: Address; at: string }[];
   readonly requires: readonly Requirement[]; readonly withheld: readonly Withheld[];
+  /** Where the site has it from, as its ledger remembers. */
+  readonly origin: Origin | undefined;
 }
 
 /** One item in portable form, with what it refers to, what refers to it, and what it requires. */
@@ -54,7 +58,7 @@ export async function show(source: Source, address: string): Promise<Shown> {
   for await (const row of source.rows(new Set([wanted]))) {
     const item = await row.load();
     const kind = source.kinds.get(row.kind);
-    return { item, title: row.title, fingerprint: row.fingerprint, refersTo: row.references, referredToBy, withheld: row.withheld, requires: kind ? requirementsOf(kind, wanted, item.value, source.origin) : [] };
+    return { item, title: row.title, fingerprint: row.fingerprint, refersTo: row.references, referredToBy, withheld: row.withheld, origin: source instanceof SiteSource ? (await source.connector.ledger()).origins.find((one) => one.address === wanted) : undefined, requires: kind ? requirementsOf(kind, wanted, item.value, source.origin) : [] };
   }
   throw new Problem('unreachable', `${wanted} could not be read`, { where: source.label });
 }

@@ -72,6 +72,9 @@ export class Passage {
   /** The address that an item gets on the target. */
   addressOf(address: Address): Address { return own(this.#wishes.as, address) ?? address; }
 
+  /** The address that an item had on the source. */
+  sourceOf(address: Address): Address { return this.renamed().find((one) => this.addressOf(one) === address) ?? address; }
+
   /** The chosen items that get another address. */
   renamed(): Address[] { return [...this.#selection.chosen.keys()].filter((address) => this.addressOf(address) !== address); }
 
@@ -168,7 +171,7 @@ export class Passage {
 
   #isPicture(address: Address): boolean {
     const { kind } = parseAddress(address);
-    return this.#wishes.noMedia === true && [...this.#source.kinds.values()].some((one) => one.short === kind && one.files.length > 0);
+    return (this.#wishes.noMedia === true || this.#source.withoutMedia === true) && [...this.#source.kinds.values()].some((one) => one.short === kind && one.files.length > 0);
   }
 
   /** True where the target has it, or gets it. */

@@ -156,9 +156,9 @@ class Draft {
   #note(finding: ItemFinding, row: SourceRow): void {
     const item = finding.address;
     for (const { at, to, strong, near, picture } of finding.unmatched) {
-      if (!strong) this.#followUps.push({ followUp: 'link-missing', item, at, to });
-      else if (picture) this.#followUps.push({ followUp: 'picture-missing', item, at, to });
-      else if (this.#choices.leaveUnmatched) this.#followUps.push({ followUp: 'left-empty', item, at, to });
+      if (picture) this.#followUp({ followUp: 'picture-missing', item, at, to });
+      else if (!strong) this.#followUp({ followUp: 'link-missing', item, at, to });
+      else if (this.#choices.leaveUnmatched) this.#followUp({ followUp: 'left-empty', item, at, to });
       else this.#blocks.push({ block: 'missing', item, at, to, near });
     }
     if (!this.#target.facts.abilities.portable) for (const { at, raw } of row.lost) this.#blocks.push({ block: 'lost', item, at, raw });
@@ -167,6 +167,12 @@ class Draft {
       if (why === 'unasked') this.#leftOut.push({ address: item, at, why: 'this part travels only when it is asked for', remedy: `add --take ${placeOf(item, at)}` });
       else if (!kept.has(at) && why !== 'volatile') this.#followUps.push({ followUp: why === 'secret' ? 'enter-secret' : 'set-own', item, at });
     }
+  }
+
+  /** One place can hold the same link several times. */
+  #followUp(one: FollowUp): void {
+    const text = JSON.stringify(one);
+    if (!this.#followUps.some((other) => JSON.stringify(other) === text)) this.#followUps.push(one);
   }
 
   async finish(leftOut: readonly LeftOut[]): Promise<Pick<Plan, 'route' | 'rows' | 'counts' | 'leftOut' | 'adjusted' | 'seenAtOnce'>> {

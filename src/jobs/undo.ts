@@ -34,12 +34,19 @@ export async function planUndo(workspace: Workspace, target: SiteSource, runId: 
   const named = addressesByKey(index);
   const nameOf = (key: string): Address => named.get(key) ?? key;
   const last = lastEtags(intents, answers);
+  const published = publishes(workspace, run).map((one) => readJournal(join(workspace.records.runFolder(one.run), JOURNAL_FILE)));
+  const ours = new Set(published.flatMap((one) => [...lastEtags(one.intents, one.answers)].map(([id, etag]) => `${id} ${etag}`)));
   return {
     run, target, intents, records,
     restore: operations.flatMap((one) => (one.op === 'restore' ? [nameOf(itemKey(one))] : [])),
     remove: operations.flatMap((one) => (one.op === 'delete' ? [nameOf(itemKey(one))] : [])),
-    changedSince: [...last].filter(([id, etag]) => (rowByKey(index, named, id)?.etag ?? '') !== etag && rowByKey(index, named, id)?.etag !== records.get(id)?.etag).map(([id]) => nameOf(id)),
+    changedSince: [...last].filter(([id, etag]) => (rowByKey(index, named, id)?.etag ?? '') !== etag && rowByKey(index, named, id)?.etag !== records.get(id)?.etag && !ours.has(`${id} ${rowByKey(index, named, id)?.etag ?? ''}`)).map(([id]) => nameOf(id)),
   };
+}
+
+/** Runs that published what an import had left as drafts: they are no change by others, and go with it. */
+function publishes(workspace: Workspace, run: RunRecord): RunRecord[] {
+  return workspace.records.runs().filter((one) => one.verb === 'publish' && one.from === run.run && one.toSite === run.toSite && one.undoneBy === undefined);
 }
 
 function findRun(workspace: Workspace, target: SiteSource, runId: string | undefined): RunRecord {
@@ -100,6 +107,7 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
   } catch (error) {
     return await execution.takeBack(error);
   }
+  for (const one of publishes(workspace, run)) workspace.records.saveRun({ ...one, undoneBy: execution.id });
   markUndone(workspace, run, execution.id);
   return { run: execution.id, undone: run.run, restored: plan.restore.length, removed: plan.remove.length, unequal };
 }

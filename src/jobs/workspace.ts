@@ -1,11 +1,12 @@
 import { randomBytes } from 'node:crypto';
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
 import { Problem } from '../core/problem.ts';
 import { nearest } from '../core/selector.ts';
 import type { Connector } from '../sites/connector.ts';
 import type { DatabaseSite } from '../sites/database/open.ts';
-import { findConfig, loadConfig, readSecret, siteSecret, type LoadedConfig, type SiteConfig } from './config.ts';
+import { DEFAULT_MEGABYTES, findConfig, loadConfig, readSecret, siteSecret, type LoadedConfig, type SiteConfig } from './config.ts';
 import { RecordsFolder } from './records/folder.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Source } from './sources/source.ts';
@@ -23,12 +24,14 @@ export type Notice =
 export class Workspace {
   readonly #configPath: string | undefined;
   #loaded: LoadedConfig | undefined;
+  readonly #input: () => Promise<Buffer>;
   readonly now: () => Date;
   readonly onProgress: OnProgress;
   /** Called with what a person should know besides the result. */
   readonly onNotice: (notice: Notice) => void;
 
-  constructor(options: { folder: string; config?: string | undefined; now?: () => Date; onProgress?: OnProgress; onNotice?: (notice: Notice) => void }) {
+  constructor(options: { folder: string; config?: string | undefined; now?: () => Date; onProgress?: OnProgress; onNotice?: (notice: Notice) => void; input?: () => Promise<Buffer> }) {
+    this.#input = options.input ?? (() => Promise.resolve(Buffer.alloc(0)));
     this.onNotice = options.onNotice ?? (() => undefined);
     this.#configPath = options.config ?? findConfig(options.folder);
     this.now = options.now ?? (() => new Date());
@@ -108,12 +111,41 @@ export class Workspace {
   async open(word: string): Promise<Source> {
     if (!this.isFile(word)) return this.openSite(word);
     const { FileSource } = await import('./sources/file.ts');
-    return FileSource.open(word);
+    return FileSource.open(await this.file(word), word);
+  }
+
+  /** What stands on the standard input, or in a file that is no pochette: its text. Nobody has to say what it is. */
+  async #given(word: string): Promise<string | Buffer | undefined> {
+    const bytes = word === '-' ? await this.#input() : /\.(ya?ml|json)$/i.test(word) && this.isFile(word) ? readFile(word) : undefined;
+    return bytes === undefined || bytes.toString('latin1', 0, 2) === 'PK' ? bytes : bytes.toString('utf8');
+  }
+
+  async #openFile(bytes: Buffer, label: string): Promise<Source> {
+    const path = join(mkdtempSync(join(tmpdir(), 'pochette-')), 'input.pochette');
+    writeFileSync(path, bytes, { mode: 0o600 });
+    const { FileSource } = await import('./sources/file.ts');
+    return FileSource.open(path, label === '-' ? 'the standard input' : label);
+  }
+
+  async #fromText<T>(text: string, from: string, to: string, work: (source: Source, target: SiteSource) => Promise<T>): Promise<T> {
+    const target = await this.openSite(to);
+    const { TextSource } = await import('./sources/text.ts');
+    try { return await work(new TextSource(text, from === '-' ? 'the standard input' : from, target), target); } finally { await target.close(); }
+  }
+
+  /** Where a file lies; what a link leads to is fetched first. */
+  async file(word: string): Promise<string> {
+    if (!/^https?:\/\//i.test(word)) return word;
+    const { fetchLink } = await import('./sources/link.ts');
+    const rules = this.#configPath === undefined ? { private: [], megabytes: DEFAULT_MEGABYTES } : this.loaded.config.links;
+    return fetchLink(word, this.#configPath === undefined ? mkdtempSync(join(tmpdir(), 'pochette-')) : this.records.downloads, rules, this.onProgress);
   }
 
   /** Opens where to read and which site to write, works, and closes both; also where one of them cannot be opened. */
   async between<T>(from: string, to: string, work: (source: Source, target: SiteSource) => Promise<T>): Promise<T> {
-    const opened = this.open(from);
+    const given = await this.#given(from);
+    if (typeof given === 'string') return this.#fromText(given, from, to, work);
+    const opened = given ? this.#openFile(given, from) : this.open(from);
     return this.withBoth(() => opened, () => this.openSite(to, () => opened), work);
   }
 
@@ -131,4 +163,8 @@ export class Workspace {
   newRunId(): string {
     return `${this.now().toISOString().slice(0, 19).replace(/[-:]/g, '').replace('T', '-')}-${randomBytes(2).toString('hex')}`;
   }
+}
+
+function readFile(path: string): Buffer {
+  try { return readFileSync(path); } catch (error) { throw new Problem('unreadable', 'it cannot be read', { where: path, cause: error }); }
 }

@@ -69,9 +69,9 @@ export type LockRequest = z.output<typeof LockRequest>;
 export const Lock = z.object({ token: z.string(), expires: z.string() });
 
 /** The target's memory of who did what to it. */
-export const LedgerRun = z.object({ run: z.string(), verb: z.enum(['import', 'undo']), by: z.string(), from: z.string(), state: z.enum(['running', 'done', 'restored', 'failed', 'undone']), started: z.string(), items: z.number().int() });
+export const LedgerRun = z.object({ run: z.string(), verb: z.enum(['import', 'publish', 'undo']), by: z.string(), from: z.string(), state: z.enum(['running', 'done', 'restored', 'failed', 'undone']), started: z.string(), items: z.number().int() });
 export type LedgerRun = z.output<typeof LedgerRun>;
-export const Origin = z.object({ address: z.string(), id, fromSite: z.string(), fromId: id.optional(), run: z.string(), fingerprint: z.string() });
+export const Origin = z.object({ address: z.string(), id, fromSite: z.string(), fromId: id.optional(), run: z.string(), fingerprint: z.string(), from: z.string().optional().describe('file or site that it came from'), at: z.string().optional().describe('when, ISO 8601') });
 export type Origin = z.output<typeof Origin>;
 export const Ledger = z.object({ runs: z.array(LedgerRun), origins: z.array(Origin) });
 export type Ledger = z.output<typeof Ledger>;

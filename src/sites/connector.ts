@@ -1,9 +1,9 @@
 import type { Facts } from '../core/facts.ts';
 import type { Kinds } from '../core/kind.ts';
 import type { IndexRow, LocalItem } from '../core/siteindex.ts';
-import type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation } from '../protocol/index.ts';
+import type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation, Origin } from '../protocol/index.ts';
 
-export type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation };
+export type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation, Origin };
 
 /**
  * What speaks to one site. Connectors give and take local items only; making them portable is the core's work.

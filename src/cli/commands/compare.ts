@@ -2,6 +2,7 @@ import { groupBy } from '../../core/json.ts';
 import { setFlagsFromString } from 'node:v8';
 import type { Address } from '../../core/address.ts';
 import { compare, type ItemFinding, type ItemStatus } from '../../jobs/compare.ts';
+import type { Source } from '../../jobs/sources/source.ts';
 import { printChange } from '../output/findings.ts';
 import { many, type Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
@@ -11,7 +12,8 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
   const { from, to, selectors } = fromToAndSelectors(words);
   // Rows of files are kept, not thrown away: a young generation that grows would only make peak memory larger.
   if (workspace.isFile(from) && workspace.isFile(to)) setFlagsFromString('--semi-space-growth-factor=1');
-  return workspace.withBoth(() => workspace.open(from), () => workspace.open(to), async (source, target) => {
+  const both = workspace.isFile(to) ? (work: (source: Source, target: Source) => Promise<number>) => workspace.withBoth(() => workspace.open(from), () => workspace.open(to), work) : (work: (source: Source, target: Source) => Promise<number>) => workspace.between(from, to, work);
+  return both(async (source, target) => {
     const wishes = workspace.isFile(to) ? undefined : choicesOf(workspace, to, selectors, options);
     const { selection, findings } = compare(source, target, wishes?.choice ?? choiceOf(workspace, selectors, options), { wishes, places: options['short'] !== true });
     const counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };

@@ -7,7 +7,7 @@ import { plan, type Choices, type Plan } from '../../jobs/plan.ts';
 import { approved, readRoute, routeChoices, type RouteFile } from '../../jobs/routefile.ts';
 import type { Source } from '../../jobs/sources/source.ts';
 import { consent } from '../output/ask.ts';
-import { printBlocks, printChange, printFollowUps } from '../output/findings.ts';
+import { printBlocks, printChange, printFollowUps, printSilent } from '../output/findings.ts';
 import { many, type Printer } from '../output/printer.ts';
 import { printRoute } from '../output/route.ts';
 import { EXIT, type CommandRun, type Context } from '../context.ts';
@@ -73,7 +73,10 @@ function printResult(out: Printer, result: ImportResult, { from, to, quiet }: { 
   out.heading('Where to look');
   const pages = groupBy(result.seen.filter((one) => one.url !== undefined), (one) => one.url as string);
   out.table([...pages].map(([url, items]) => [out.name(url), items.map((one) => one.address).slice(0, 3).join(', ') + (items.length > 3 ? ` and ${items.length - 3} more` : '')]));
+  if (result.silent.length === 0) out.line('  All of these pages answer.'); else printSilent(out, result.silent);
   printFollowUps(out, result.followUps);
   out.line();
-  out.line(`Next: "pochette verify ${from} ${to}" looks again; "pochette undo ${to}" takes all of it back.`);
+  if (result.followUps.length > 0) out.line(`"pochette followups ${to}" keeps this list and ticks it off.`);
+  if (result.followUps.some((one) => one.followUp === 'publish')) out.line(`Next: look at the drafts on the site, then "pochette publish ${to}"; "pochette undo ${to}" takes all of it back.`);
+  else out.line(`Next: "pochette verify ${from} ${to}" looks again; "pochette undo ${to}" takes all of it back.`);
 }

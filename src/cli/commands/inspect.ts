@@ -11,7 +11,7 @@ import { EXIT, type CommandRun } from '../context.ts';
 export const run: CommandRun = async ({ call, words, workspace, out, json, quiet }) => {
   const [path, ...more] = words;
   if (path === undefined || more.length > 0) throw new Problem('usage', 'name one file');
-  const pochette = await Pochette.open(resolve(call.folder, path));
+  const pochette = await Pochette.open(resolve(call.folder, await workspace.file(path)));
   try {
     const checked = pochette.check((done, total) => { workspace.onProgress({ phase: 'checking', done, total }); });
     const lines = pochette.lines();

@@ -15,8 +15,9 @@ export const run: CommandRun = async ({ workspace, words, out, json, quiet }) =>
     if (json) { out.json({ from: source.label, ...shown }); return EXIT.done; }
     out.raw(clean(itemYaml(shown.item), true));
     if (quiet) return EXIT.done;
-    const { refersTo, referredToBy, requires, withheld } = shown;
+    const { refersTo, referredToBy, requires, withheld, origin } = shown;
     out.line(`# fingerprint ${shown.fingerprint}`);
+    if (origin) out.line(`# came from ${origin.from ?? origin.fromSite}${origin.at === undefined ? '' : `, ${origin.at.slice(0, 16).replace('T', ' ')} UTC`}, run ${origin.run}, as fingerprint ${origin.fingerprint}`);
     for (const one of refersTo) out.line(`# refers to ${one.to}  at ${one.at}${one.strong ? '' : ' (a link)'}`);
     for (const one of referredToBy) out.line(`# referred to by ${placeOf(one.address, one.at)}`);
     for (const one of requires) out.line(`# requires ${requirementText(one)}`);

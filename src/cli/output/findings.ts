@@ -4,6 +4,7 @@ import type { Json } from '../../core/json.ts';
 import type { Block, FollowUp } from '../../core/route.ts';
 import type { NeededBy, Requirement, Unmet } from '../../core/requirements.ts';
 import { placeOf } from '../../core/address.ts';
+import type { PageAnswer } from '../../jobs/pages.ts';
 import type { Adjusted } from '../../jobs/passage.ts';
 import type { LeftOut } from '../../jobs/sources/source.ts';
 import { brief, bytes, some, type Part, type Printer } from './printer.ts';
@@ -108,6 +109,10 @@ export function printRequirements(out: Printer, requirements: readonly NeededBy[
   if (shown.length === 0) return;
   out.heading('Needs on the target');
   out.table(shown.map((one) => [requirementText(one), out.faint(`for ${some(one.neededBy, 2)}`)]));
+}
+
+export function printSilent(out: Printer, silent: readonly PageAnswer[]): void {
+  for (const page of silent) out.line('  ', out.bad(`status ${page.status}`), '  ', page.url, out.faint(`  ${some(page.items, 3)}`));
 }
 
 export function printFollowUps(out: Printer, followUps: readonly FollowUp[]): void {

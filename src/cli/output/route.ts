@@ -10,8 +10,8 @@ export function printRoute(out: Printer, plan: Plan): void {
   out.line(out.strong(`Route from ${plan.source.label} to ${plan.target.label}: `), `${many(steps.length, 'step')} (${of('upload')} upload, ${of('create')} create, ${of('update')} update, ${of('complete')} complete); ${plan.counts.same} items are the same already.`);
   for (const one of plan.broughtAlong) out.line('  ', out.name(one.address), ` is brought along for ${one.for}`);
   printAdjusted(out, plan.adjusted);
+  if (plan.seenAtOnce.length > 0) out.line('  ', out.note('Seen by visitors at once: '), some(plan.seenAtOnce, 6), ' (there already, or cannot be a draft)');
   printLeftOut(out, plan.leftOut);
-  if (plan.seenAtOnce.length > 0) out.line('  ', out.note('Seen at once, although drafts were asked for: '), some(plan.seenAtOnce, 6), ' (what is there already, and what cannot be a draft)');
   if (steps.length === 0) return;
   out.line();
   out.table(steps.map((step) => [out.name(String(step.step).padStart(4)), stepWord(out, step), what(step), out.faint(why(step))]), 0);

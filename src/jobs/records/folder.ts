@@ -1,5 +1,6 @@
 import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import type { FollowUp } from '../../core/route.ts';
 import { Problem } from '../../core/problem.ts';
 import { RowMemory } from './memory.ts';
 import { writeWhole } from './whole.ts';
@@ -7,7 +8,7 @@ import { writeWhole } from './whole.ts';
 /** One execution of a route or of an undo, as the records keep it. */
 export interface RunRecord {
   run: string;
-  verb: 'import' | 'undo';
+  verb: 'import' | 'publish' | 'undo';
   from: string;
   fromSite: string;
   to: string;
@@ -29,6 +30,9 @@ export interface ExportRecord { verb: 'export'; from: string; file: string; titl
 /** What was last carried between two sites, per item. Forms are found by digest in the packs beside. */
 export interface BaseEntry { address: string; source: string; target: string; run: string }
 
+/** A follow-up with its number, the run that left it, and when it was ticked off. */
+export type KeptFollowUp = FollowUp & { number: number; run: string; done?: string; by?: string };
+
 /** The `.pochette` folder beside the configuration: runs, safety copies, bases, exports. Readable by its owner only. */
 export class RecordsFolder {
   readonly path: string;
@@ -39,6 +43,9 @@ export class RecordsFolder {
     if (!/^[\w-]+$/.test(run)) throw new Problem('usage', `"${run}" is not the id of a run`, { remedy: '"pochette history" lists them' });
     return join(this.path, 'runs', run);
   }
+
+  /** What links led to. */
+  get downloads(): string { return this.#ensure('downloads'); }
 
   get keyFile(): string { this.#ensure('.'); return join(this.path, 'key'); }
 
@@ -101,6 +108,16 @@ export class RecordsFolder {
   /** Forms of a run by digest: `digest item-file` a line. */
   saveForms(run: string, forms: readonly { digest: string; text: string }[]): void {
     writeWhole(join(this.#ensure('bases'), `forms-${fileName(run)}.ndjson`), forms.map((form) => `${form.digest} ${form.text}\n`).join(''));
+  }
+
+  /** What is left for a person to do on a site, in the order of its coming up. */
+  followUps(site: string): KeptFollowUp[] {
+    const path = join(this.path, 'followups', `${fileName(site)}.json`);
+    return existsSync(path) ? (this.#read(path) as KeptFollowUp[]) : [];
+  }
+
+  saveFollowUps(site: string, list: readonly KeptFollowUp[]): void {
+    writeWhole(join(this.#ensure('followups'), `${fileName(site)}.json`), JSON.stringify(list, null, 1) + '\n');
   }
 
   /** Rows of a site as it was last read. */

@@ -14,18 +14,22 @@ export class FileSource implements Source {
   readonly refused: readonly Absent[] = [];
   #takes: Takes = NOTHING_TAKEN;
 
-  private constructor(pochette: Pochette, listed: ReadonlyMap<Address, Listed>) {
+  /** What it is called by: the word that named it. */
+  readonly label: string;
+
+  private constructor(pochette: Pochette, listed: ReadonlyMap<Address, Listed>, label: string) {
+    this.label = label;
     this.pochette = pochette;
     this.#listed = listed;
   }
 
-  static async open(path: string): Promise<FileSource> {
+  static async open(path: string, label = path): Promise<FileSource> {
     const pochette = await Pochette.open(path);
-    return new FileSource(pochette, new Map(pochette.rows().map((row) => [row.address, row])));
+    return new FileSource(pochette, new Map(pochette.rows().map((row) => [row.address, row])), label);
   }
 
-  get label(): string { return this.pochette.path; }
   get origin(): Origin { return this.pochette.about.origin; }
+  get withoutMedia(): boolean { return this.pochette.about.choices.noMedia === true; }
   get kinds(): Kinds { return this.pochette.kinds; }
   listed(): ReadonlyMap<Address, Listed> { return this.#listed; }
   content(): ReadonlyMap<Address, Listed> { return new Map(); }

@@ -17,6 +17,8 @@ export interface Source {
   readonly label: string;
   readonly origin: Origin;
   readonly kinds: Kinds;
+  /** Pictures and files were left out of it by choice. */
+  readonly withoutMedia?: boolean;
   /** Everything that can travel. */
   listed(): ReadonlyMap<Address, Listed>;
   /** What is there and cannot travel, with the reason. */

@@ -87,7 +87,7 @@ export class Batch {
       }
       if (!unit) throw new Refused(404, 'it is no longer there');
       if (unit.etag !== operation.ifMatch) throw new Refused(412, 'it was changed meanwhile');
-      if (operation.op === 'update') await store.update(unit, operation.value as Record<string, unknown>, changes);
+      if (operation.op === 'update') await store.update(unit, operation.value as Record<string, unknown>, changes, operation.status === unit.status ? undefined : operation.status);
       else if (operation.op === 'delete') await store.remove(unit, changes);
       else await store.restore(operation.record, unit, changes);
       return { operation, status: operation.op === 'delete' ? 204 : 200, id };

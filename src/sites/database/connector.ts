@@ -141,7 +141,7 @@ export class DatabaseConnector implements Connector {
   #row(kind: KindRows, unit: Unit): IndexRow {
     const urls = this.#urls(kind, unit);
     return {
-      kind: kind.description.id, id: unit.id, name: unit.name, title: unit.title, etag: unit.etag, status: unit.status, size: unit.size,
+      kind: kind.description.id, id: unit.id, name: unit.name, title: unit.title, etag: unit.etag, status: unit.status, size: unit.size, ...(unit.changed === undefined ? {} : { changed: unit.changed }),
       ...(urls ? { urls } : {}), ...(unit.damaged === undefined ? {} : { unavailable: { why: 'damaged' as const, extension: '', detail: unit.damaged } }),
     };
   }

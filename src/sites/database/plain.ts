@@ -9,7 +9,7 @@ import { capturing, fill } from './layout/template.ts';
 import { cellAt, Loader, type Loaded } from './loaded.ts';
 import { RowWriter } from './rowwriter.ts';
 import type { KindRows } from './shape.ts';
-import type { Ground, Made, Store, Unit } from './store.ts';
+import { Refused, type Ground, type Made, type Store, type Unit } from './store.ts';
 import { ValueReader } from './valuereader.ts';
 
 const CHUNK = 1000;
@@ -76,7 +76,7 @@ export class PlainStore implements Store {
     const status = rows.status && rows.status.draft.includes(cellText(loaded.row[rows.status.column])) ? 'draft' : 'published';
     const values = this.#values;
     return {
-      id, name: name === '' ? String(id) : name, title: fill(rows.title ?? '{' + this.#id + '}', filling) || name || `${description.title} ${id}`, status,
+      id, name: name === '' ? String(id) : name, title: fill(rows.title ?? '{' + this.#id + '}', filling) || name || `${description.title} ${id}`, status, changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
       etag: etagOf(withoutVolatile(exact, this.#ground.shape)), size: sizeOf(exact), exact, loaded,
       claims: [keyOf(this.#table, loaded.row)], rows: () => rowsOf(exact).map(([alias, row]) => keyOf(this.#ground.shape.table(alias), row)), parent: rows.parent === undefined ? undefined : cellText(loaded.row[rows.parent]), fill: filling,
       get value() { return values.value(rows.value, loaded, files); },
@@ -90,8 +90,13 @@ export class PlainStore implements Store {
     return { id: () => localId(this.#id === this.#table.counted || this.#table.key[0] === this.#id ? made.id ?? '' : idOf(made.cells[this.#id])) };
   }
 
-  async update(unit: Unit, value: Record<string, unknown>, changes: Changes): Promise<void> {
-    new RowWriter(this.#ground, changes).update(this.#kind.rows.value, (unit as PlainUnit).loaded, value);
+  async update(unit: Unit, value: Record<string, unknown>, changes: Changes, status?: Unit['status']): Promise<void> {
+    const { loaded } = unit as PlainUnit;
+    const state = this.#kind.rows.status;
+    const word = status === 'draft' ? state?.draft[0] : state?.published[0];
+    if (status !== undefined && (!state || word === undefined)) throw new Refused(422, `it cannot be ${status === 'draft' ? 'a draft' : status}`);
+    if (status !== undefined && state && word !== undefined) changes.edit(loaded.table, loaded.row)[state.column] = word;
+    new RowWriter(this.#ground, changes).update(this.#kind.rows.value, loaded, value);
     await this.#ground.library?.place(value);
   }
 
@@ -113,6 +118,12 @@ export class PlainStore implements Store {
     const files = exact.find(([alias]) => alias === FILES)?.[1];
     return files && { files: Object.entries(files).map(([path, digest]) => ({ path, file: cellText(digest) })) };
   }
+}
+
+/** A time as databases print it, in UTC; what is none stays out. */
+function timeOf(text: string | null): string | undefined {
+  const time = text === null ? NaN : Date.parse(/^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(\.\d+)?$/.test(text) ? `${text.replace(' ', 'T')}Z` : text);
+  return Number.isNaN(time) ? undefined : new Date(time).toISOString();
 }
 
 /** Stands among the rows of an exact record for the files that belong to it. */

@@ -10,6 +10,8 @@ export interface Unit {
   readonly name: string;
   readonly title: string;
   readonly status: 'published' | 'draft';
+  /** ISO 8601. */
+  readonly changed?: string | undefined;
   readonly etag: string;
   readonly size: number;
   /** What a site has of it: columns, fields, lists. */
@@ -35,7 +37,8 @@ export interface Store {
   all(at: Executor): AsyncIterable<Unit[]>;
   some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]>;
   create(name: string, status: 'published' | 'draft', value: Record<string, unknown>, changes: Changes): Promise<Made>;
-  update(unit: Unit, value: Record<string, unknown>, changes: Changes): Promise<void>;
+  /** `status`: where it is to change. */
+  update(unit: Unit, value: Record<string, unknown>, changes: Changes, status?: Unit['status']): Promise<void>;
   remove(unit: Unit, changes: Changes): Promise<void>;
   restore(exact: unknown, unit: Unit | undefined, changes: Changes): Promise<void>;
 }

@@ -116,7 +116,7 @@ export class FolderConnector implements Connector {
       }
       case 'update': {
         const { address, kind, title, status } = filed as Filed;
-        return answer(200, this.#store.write(address, { kind, title, status, value: operation.value as Json }));
+        return answer(200, this.#store.write(address, { kind, title, status: operation.status ?? status, value: operation.value as Json }));
       }
       case 'delete': this.#store.remove((filed as Filed).path); return { key, status: 204, id: operation.id };
       case 'restore': {

@@ -61,6 +61,7 @@ export const Rows = z.strictObject({
   name: template.optional(),
   title: template.optional(),
   status: z.strictObject({ column, published: z.array(z.string()).min(1), draft: z.array(z.string()).default([]) }).optional(),
+  changed: column.optional().describe('the column with the time of the last change, in UTC'),
   url: template.optional().describe('path on the site where it can be seen; {path} is the path through the parents'),
   parent: column.optional().describe('the column with the id of the row above it in a tree'),
   value: z.record(word, Spec).default({}),

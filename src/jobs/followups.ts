@@ -1,0 +1,46 @@
+import type { FollowUp } from '../core/route.ts';
+import { Problem } from '../core/problem.ts';
+import type { KeptFollowUp } from './records/folder.ts';
+import type { SiteSource } from './sources/site.ts';
+import type { Workspace } from './workspace.ts';
+
+/** Adds what a run left for a person. What was left by an earlier run in the same place is the same thing, and counts once. */
+export function keepFollowUps(workspace: Workspace, site: string, run: string, followUps: readonly FollowUp[]): void {
+  if (followUps.length === 0) return;
+  const fresh = new Set(followUps.map(keyOf));
+  const before = workspace.records.followUps(site).filter((one) => one.done !== undefined || !fresh.has(keyOf(one)));
+  let number = before.reduce((highest, one) => Math.max(highest, one.number), 0);
+  workspace.records.saveFollowUps(site, [...before, ...followUps.map((one) => ({ ...one, number: ++number, run }))]);
+}
+
+function keyOf(one: FollowUp): string {
+  if (one.followUp === 'by-hand') return `by-hand ${one.what}`;
+  return [one.followUp, one.item, 'at' in one ? one.at : '', 'to' in one ? one.to : ''].join(' ');
+}
+
+export interface FollowUpList { readonly open: readonly KeptFollowUp[]; readonly done: readonly KeptFollowUp[] }
+
+/** What is open on a site. What can be seen to be done is ticked off: what was missing is there, what was a draft is published. */
+export function openFollowUps(workspace: Workspace, target: SiteSource, tick: readonly number[]): FollowUpList {
+  const site = target.facts.site.id;
+  const list = workspace.records.followUps(site);
+  const unknown = tick.find((number) => !list.some((one) => one.number === number && one.done === undefined));
+  if (unknown !== undefined) throw new Problem('usage', `there is no open follow-up ${unknown} on ${target.label}`, { remedy: `"pochette followups ${target.label}" lists them with their numbers` });
+  const now = workspace.now().toISOString();
+  const undone = new Set(workspace.records.runs().filter((run) => run.undoneBy !== undefined).map((run) => run.run));
+  const after = list.filter((one) => !undone.has(one.run)).map((one) => {
+    if (one.done !== undefined) return one;
+    if (tick.includes(one.number)) return { ...one, done: now, by: workspace.you };
+    return isSettled(one, target) ? { ...one, done: now, by: 'seen on the site' } : one;
+  });
+  if (JSON.stringify(after) !== JSON.stringify(list)) workspace.records.saveFollowUps(site, after);
+  return { open: after.filter((one) => one.done === undefined), done: after.filter((one) => one.done !== undefined) };
+}
+
+function isSettled(one: FollowUp, target: SiteSource): boolean {
+  switch (one.followUp) {
+    case 'link-missing': return target.index.row(one.to) !== undefined;
+    case 'publish': return target.index.row(one.item)?.status !== 'draft';
+    default: return false;
+  }
+}
