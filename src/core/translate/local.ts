@@ -2,7 +2,7 @@ import { whereOf, type Kind, type Kinds } from '../kind.ts';
 import { parseAddress, pointer, type Address } from '../address.ts';
 import { isObject, setOwn, type Json } from '../json.ts';
 import type { Coverage } from '../item.ts';
-import { selectedBy } from '../coverage.ts';
+import { isPlace, selectedBy } from '../coverage.ts';
 import type { Take } from '../take.ts';
 import type { SiteIndex } from '../siteindex.ts';
 import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type TextPiece } from '../tree.ts';
@@ -130,7 +130,23 @@ function overlayParts(kind: Kind, source: Node, tree: Node, covers: readonly str
     }
     for (const one of wanted) put(kind, tree, one.names, one.node, source);
   }
+  orderCovered(kind, source, tree, covers);
 }
+
+/** Entries of a keyed list that are covered one by one take the source's order among themselves; the others stay where they are. */
+function orderCovered(kind: Kind, source: Node, tree: Node, covers: readonly string[]): void {
+  const lists = new Set(covers.filter(isPlace).map((place) => place.slice(0, place.lastIndexOf('/'))));
+  for (const above of lists) {
+    const [from, to] = [source, tree].map((root) => { const keyed = keyedLists(kind, root); return { keyed, list: above === '' ? undefined : unwrap(selectedBy(kind, above, root, keyed)[0]?.node) }; }) as [Sided, Sided];
+    if (!Array.isArray(from.list) || !Array.isArray(to.list) || !from.keyed.has(from.list) || !to.keyed.has(to.list)) continue;
+    const list = to.list as Node[];
+    const entries = new Map(namedChildren(list, to.keyed));
+    const wanted = namedChildren(from.list, from.keyed).map(([name]) => name).filter((name) => entries.has(name) && covers.includes(above + pointer([name])));
+    const slots = wanted.map((name) => list.indexOf(entries.get(name))).sort((a, b) => a - b);
+    slots.forEach((slot, i) => { list[slot] = entries.get(wanted[i] ?? ''); });
+  }
+}
+interface Sided { readonly keyed: KeyedLists; readonly list: Node }
 
 /**
  * Puts a node at a place given by names. Objects on the way are made after the shape of the tree it comes from;

@@ -80,8 +80,8 @@ export class Exporter {
       for (const match of walk.at(holder[0], rule.at)) {
         const { node } = match;
         if (rule.fits?.(match.way, item) === false) continue;
-        if (rule.codec === 'html') { if (typeof node === 'string') set(match, this.#texts.readHtml(node, rule)); }
-        else if (rule.codec === 'url') { if (typeof node === 'string') set(match, this.#texts.readUrl(node)); }
+        if (rule.codec === 'html') set(match, inText(node, (text) => this.#texts.readHtml(text, rule)));
+        else if (rule.codec === 'url') set(match, inText(node, (text) => this.#texts.readUrl(text)));
         else {
           const opened = decode(node, rule);
           if (opened === DAMAGED) leftOut.push({ at: pointer(match.way), why: 'damaged' });
@@ -183,6 +183,13 @@ export class Exporter {
     }
     return spelled ? new Entries(Object.entries(node).map(([key, entry]) => [this.#texts.read(key), entry]), false) : node;
   }
+}
+
+/** Reads a text, also one that was packed in another text; anything else stays. */
+function inText(node: Node, read: (text: string) => Node): Node {
+  if (typeof node === 'string') return read(node);
+  if (!(node instanceof Decoded) || (typeof node.body !== 'string' && !(node.body instanceof Decoded))) return node;
+  return new Decoded(node.codec, inText(node.body, read), node.how);
 }
 
 /** A portable form as it came: JSON, where it is safe. */
