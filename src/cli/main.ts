@@ -32,7 +32,7 @@ const VERBS: readonly Verb[] = [
   { name: 'show', args: '<from> <address>', says: 'one item in portable form, and what it hangs together with' },
   {
     name: 'export', args: '<site> [selectors...]', says: 'write chosen items and what belongs to them into a file',
-    options: [new Option('-o, --output <file>', 'the file to write').makeOptionMandatory(), ...CHOICE, new Option('--title <text>', 'title of the file'), new Option('--description <text>'), new Option('--version-of <text>', 'version of the contents'), new Option('--author <text>'), new Option('--cover <png>', 'a PNG picture'), new Option('--alone', 'do not bring along what the chosen items refer to')],
+    options: [new Option('-o, --output <file>', 'the file to write').makeOptionMandatory(), ...CHOICE, new Option('--pick', 'choose from a list on the terminal, with search'), new Option('--title <text>', 'title of the file'), new Option('--description <text>'), new Option('--version-of <text>', 'version of the contents'), new Option('--author <text>'), new Option('--cover <png>', 'a PNG picture'), new Option('--alone', 'do not bring along what the chosen items refer to')],
   },
   { name: 'inspect', args: '<file>', says: 'what a file holds and needs; every digest is checked' },
   { name: 'compare', args: '<from> <to> [selectors...]', says: 'per item and place: new, differs, same, target-only (exit code 1: there are differences)', options: [new Option('--short', 'items only, without the changed places'), ...CHOICE, ...WAY] },

@@ -35,6 +35,7 @@ export const CodecRule = z.discriminatedUnion('codec', [
   z.strictObject({ path, codec: z.literal('list'), separator: z.string().min(1).default(','), named: named.optional() }).describe('a list such as 4,5,6 in a text'),
   z.strictObject({ path, codec: z.literal('html'), ...TextRule.shape }).describe('HTML with ids in attributes and in markup comments with data'),
   z.strictObject({ path, codec: z.literal('url') }).describe('a text that is one link, perhaps without the address of the site'),
+  z.strictObject({ path, codec: z.literal('css') }).describe('style rules, with url(…) perhaps without the address of the site'),
   z.strictObject({ path, codec: z.literal('php') }).describe('a value in the serialisation format of PHP'),
   z.strictObject({ path, codec: z.literal('base64') }).describe('text in base64'),
   z.strictObject({ path, codec: z.literal('digits') }).describe('a number written as text'),

@@ -14,8 +14,12 @@ export type TextPiece =
   | { token: 'site'; spelling: Spelling }
   | { token: 'path'; address: string; variant: string; spelling: Spelling }
   | { token: 'id' | 'name'; address: string };
-/** How an address is written: plainly, with the other scheme, without scheme, with `\/`, or percent-encoded. */
-export type Spelling = 'plain' | 'swapped' | 'relative' | 'escaped' | 'encoded';
+/**
+ * How an address is written: plainly, with the other scheme, without scheme; with `\/`, also without scheme or escaped twice; percent-encoded
+ * in upper or lower case.
+ */
+export const SPELLINGS = ['plain', 'swapped', 'escaped', 'escaped-relative', 'escaped-twice', 'encoded', 'encoded-lower', 'relative'] as const;
+export type Spelling = (typeof SPELLINGS)[number];
 /** A key of a map may be a reference, or a text that holds the address of the site. */
 export type Key = string | Reference | Text;
 
@@ -23,7 +27,6 @@ export type Key = string | Reference | Text;
  * `⟦` in a text starts a token that ends with `⟧`; doubled it stands for itself.
  */
 const OPEN = '⟦';
-const SPELLINGS: readonly string[] = ['plain', 'swapped', 'relative', 'escaped', 'encoded'] satisfies Spelling[];
 
 export function escapeText(text: string): string {
   return text.includes(OPEN) ? text.replaceAll(OPEN, OPEN + OPEN) : text;
@@ -60,7 +63,7 @@ export function readText(text: string): string | Text {
 
 function readToken(token: string): TextPiece {
   const [word, ...rest] = token.split(' ');
-  const spelling = (rest.find((arg) => SPELLINGS.includes(arg)) ?? 'plain') as Spelling;
+  const spelling = SPELLINGS.find((one) => rest.includes(one)) ?? 'plain';
   const address = rest[0] ?? '';
   if (word === 'site') return { token: 'site', spelling };
   if (!address.includes(':')) throw unknownNotation(`the token "⟦${token}⟧"`);

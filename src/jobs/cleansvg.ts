@@ -25,10 +25,10 @@ export async function cleanSvg(bytes: Buffer): Promise<{ bytes: Buffer; digest: 
         return { tagName: tag, attribs: Object.fromEntries(kept) };
       },
     },
-    textFilter: (inner, tag) => {
-      if (tag !== 'style' || !LOADS.test(inner)) return inner;
-      removed.add('links in <style>');
-      return '';
+    exclusiveFilter: ({ tag, text: inner }) => {
+      const loads = tag === 'style' && LOADS.test(inner);
+      if (loads) removed.add('links in <style>');
+      return loads;
     },
   });
   if (/<!(DOCTYPE|ENTITY)/i.test(text)) removed.add('<!DOCTYPE>');

@@ -5,20 +5,27 @@ import { placeOf } from '../../core/address.ts';
 import { exportItems, type ExportResult } from '../../jobs/export.ts';
 import { printLeftOut, printRequirements } from '../output/findings.ts';
 import { bytes, many, some, type Printer } from '../output/printer.ts';
-import { EXIT, type CommandRun } from '../context.ts';
+import type { Choice } from '../../jobs/choice.ts';
+import { pickList } from '../../jobs/pull.ts';
+import type { Source } from '../../jobs/sources/source.ts';
+import { EXIT, type CommandRun, type Context } from '../context.ts';
 import { choiceOf, fromAndSelectors, textOption } from '../words.ts';
 
 const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47]);
 
-export const run: CommandRun = async ({ call, workspace, words, options, out, json, quiet }) => {
+export const run: CommandRun = async (context) => {
+  const { call, workspace, words, options, out, json, quiet } = context;
   const { from, selectors } = fromAndSelectors(words);
   const file = resolve(call.folder, textOption(options, 'output') ?? '');
   if (!existsSync(dirname(file))) throw new Problem('usage', 'there is no such folder', { where: dirname(file), remedy: 'make it first, or write elsewhere with -o' });
   const cover = readCover(textOption(options, 'cover'), call.folder);
   const source = await workspace.open(from);
   try {
+    const wanted = choiceOf(workspace, selectors, options);
+    const choice = options['pick'] === true ? await picked(context, source, wanted) : wanted;
+    if (!choice) { out.line('Nothing was chosen, nothing was written.'); return EXIT.done; }
     const result = await exportItems(source, {
-      choice: choiceOf(workspace, selectors, options), file, alone: options['alone'] === true, author: textOption(options, 'author') ?? workspace.you, ...(cover ? { cover } : {}),
+      choice, file, alone: options['alone'] === true, author: textOption(options, 'author') ?? workspace.you, ...(cover ? { cover } : {}),
       ...given('title', textOption(options, 'title')), ...given('description', textOption(options, 'description')), ...given('version', textOption(options, 'versionOf')),
     }, workspace.onProgress);
     workspace.records.addExport({ verb: 'export', from: source.label, file, title: result.title, by: workspace.you, at: workspace.now().toISOString(), items: result.items, files: result.files, bytes: result.bytes, digest: result.digest });
@@ -29,6 +36,14 @@ export const run: CommandRun = async ({ call, workspace, words, options, out, js
     await source.close();
   }
 };
+
+/** Lets a person choose from what the words allow. */
+async function picked({ call }: Context, source: Source, choice: Choice): Promise<Choice | undefined> {
+  if (!call.stdin.isTTY || !call.stdout.isTTY) throw new Problem('blocked', 'there is no terminal to choose on', { where: '--pick', remedy: 'name what you want with selectors' });
+  const { pick } = await import('../pick/prompt.ts');
+  const selectors = await pick(source.label, await pickList(source, choice), { input: call.stdin, output: call.stdout });
+  return selectors === undefined || selectors.length === 0 ? undefined : { ...(choice.noMedia === true ? { noMedia: true } : {}), ...(choice.take ? { take: choice.take } : {}), selectors };
+}
 
 function given<K extends string>(name: K, value: string | undefined): Partial<Record<K, string>> {
   return value === undefined ? {} : { [name]: value } as Record<K, string>;

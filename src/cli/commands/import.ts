@@ -18,6 +18,7 @@ export const run: CommandRun = async (context) => {
   const { workspace } = context;
   const { from, to, choices, route } = wish(context);
   return workspace.between(from, to, async (source, target) => {
+    source.check?.(workspace.onProgress);
     const fresh = await plan(source, target, choices, workspace.onProgress);
     return go(context, route ? approved(fresh, route) : fresh, source, to);
   });

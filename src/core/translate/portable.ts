@@ -81,6 +81,7 @@ export class Exporter {
         const { node } = match;
         if (rule.fits?.(match.way, item) === false) continue;
         if (rule.codec === 'html') set(match, inText(node, (text) => this.#texts.readHtml(text, rule)));
+        else if (rule.codec === 'css') set(match, inText(node, (text) => this.#texts.readCss(text)));
         else if (rule.codec === 'url') set(match, inText(node, (text) => this.#texts.readUrl(text)));
         else {
           const opened = decode(node, rule);

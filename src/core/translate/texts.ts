@@ -1,14 +1,18 @@
 import type { CodecRule } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
+import { SPELLINGS } from '../tokens.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 
 /** A stretch of a text that is replaced by pieces. */
 interface Span { start: number; end: number; pieces: TextPiece[] }
 type HtmlRule = Extract<CodecRule, { codec: 'html' }>;
 
-const PATH_END: Readonly<Record<Spelling, RegExp>> = {
-  plain: /[^\s"'<>?#\\()⟦⟧]*/y, swapped: /[^\s"'<>?#\\()⟦⟧]*/y, relative: /[^\s"'<>?#\\()⟦⟧]*/y,
-  escaped: /(?:\\\/|[^\s"'<>?#\\()⟦⟧])*/y, encoded: /(?:%2F|[A-Za-z0-9._~-])*/y,
+const [PLAIN_END, ESCAPED_END, TWICE_END, ENCODED_END] = [/[^\s"'<>?#\\(),⟦⟧]*/y, /(?:\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:\\\\\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:%2[Ff]|[A-Za-z0-9._~-])*/y];
+/** Where a path behind an address ends, and how it is written there. */
+const PATHS: Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spelling }>> = {
+  plain: { end: PLAIN_END, as: 'plain' }, swapped: { end: PLAIN_END, as: 'plain' }, relative: { end: PLAIN_END, as: 'plain' },
+  escaped: { end: ESCAPED_END, as: 'escaped' }, 'escaped-relative': { end: ESCAPED_END, as: 'escaped' }, 'escaped-twice': { end: TWICE_END, as: 'escaped-twice' },
+  encoded: { end: ENCODED_END, as: 'encoded' }, 'encoded-lower': { end: ENCODED_END, as: 'encoded-lower' },
 };
 const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
 
@@ -24,7 +28,7 @@ export class TextReader {
     this.#texts = new Map(SPELLINGS.map((spelling) => [spell(index.site, spelling), spelling]));
     this.#host = new URL(index.site).hostname;
     // "//host" must not be the rest of "other://host", and what follows must not make it another host, port or folder.
-    const alternatives = [...this.#texts].map(([text, spelling]) => (spelling === 'relative' ? '(?<!:)' : '') + literal(text));
+    const alternatives = [...this.#texts].map(([text, spelling]) => (spelling === 'relative' || spelling === 'escaped-relative' ? '(?<!:)' : '') + literal(text));
     this.#spelled = new RegExp(`(?:${alternatives.join('|')})(?![A-Za-z0-9:_~-]|\\.[A-Za-z0-9])`, 'g');
   }
 
@@ -41,11 +45,17 @@ export class TextReader {
     return text.startsWith('/') && !text.startsWith('//') ? this.#build(text, this.#pathSpan(text, 0, 'plain')) : this.read(text);
   }
 
+  /** Style rules: addresses, and `url(…)` without address. */
+  readCss(text: string): string | Text {
+    const spans = [...this.#siteSpans(text), ...this.#cssSpans(text, 0)].sort((a, b) => a.start - b.start);
+    return this.#build(text, withoutOverlap(spans));
+  }
+
   /** HTML: addresses, links without address, ids in attributes and in the data of comments. */
   readHtml(text: string, rule: HtmlRule): string | Text {
     if (!MARKUP.test(text)) return this.read(text);
     const spans = [...this.#siteSpans(text), ...this.#markupSpans(text, rule), ...this.#patternSpans(text, rule)].sort((a, b) => a.start - b.start);
-    return this.#build(text, spans.filter((span, i) => i === 0 || span.start >= (spans[i - 1]?.end ?? 0)));
+    return this.#build(text, withoutOverlap(spans));
   }
 
   #build(text: string, spans: readonly Span[]): string | Text {
@@ -73,12 +83,14 @@ export class TextReader {
 
   /** A path that the site knows; only where writing it again would give the same text. */
   #pathSpan(text: string, start: number, spelling: Spelling): Span[] {
-    const ends = PATH_END[spelling];
-    ends.lastIndex = start;
-    const written = ends.exec(text)?.[0] ?? '';
-    const found = this.#index.byPath(unspell(written, spelling));
-    if (!found || spell(this.#index.pathOf(found.address, found.variant) ?? '', spelling) !== written) return [];
-    return [{ start, end: start + written.length, pieces: [{ token: 'path', address: found.address, variant: found.variant, spelling: spelling === 'swapped' || spelling === 'relative' ? 'plain' : spelling }] }];
+    const { end, as } = PATHS[spelling];
+    end.lastIndex = start;
+    const written = end.exec(text)?.[0] ?? '';
+    const found = this.#index.byPath(unspell(written, as));
+    // The end of a sentence is no part of a path.
+    if (!found && /[.;:!]$/.test(written)) return this.#pathSpan(text.slice(0, start + written.length - 1), start, spelling);
+    if (!found || spell(this.#index.pathOf(found.address, found.variant) ?? '', as) !== written) return [];
+    return [{ start, end: start + written.length, pieces: [{ token: 'path', address: found.address, variant: found.variant, spelling: as }] }];
   }
 
   #markupSpans(text: string, rule: HtmlRule): Span[] {
@@ -91,6 +103,7 @@ export class TextReader {
         at = end;
       } else spans.push(...this.#tagSpans(text, at, rule));
     }
+    for (const found of text.matchAll(STYLES)) spans.push(...this.#cssSpans(found[2] ?? '', found.index + (found[1] ?? '').length));
     return spans;
   }
 
@@ -112,16 +125,31 @@ export class TextReader {
   #attributeSpans(name: string, value: string, start: number, rule: HtmlRule): Span[] {
     const kind = Object.hasOwn(rule.attributes, name) ? rule.attributes[name] : undefined;
     if (kind !== undefined) return this.#idSpans(value, start, kind);
-    if (!LINKS.has(name.toLowerCase()) || !value.startsWith('/') || value.startsWith('//')) return [];
+    const low = name.toLowerCase();
+    if (low === 'style') return this.#cssSpans(value, start);
+    if (low === 'srcset' || low === 'imagesrcset') return [...value.matchAll(CANDIDATES)].flatMap((found) => this.#bareSpan(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length));
+    if (/^\s*[{[]/.test(value)) return this.#dataSpans(value, start, compiled(rule).comments.filter((one) => one.word === undefined));
+    return LINKS.has(low) ? this.#bareSpan(value, start) : [];
+  }
+
+  /** A path without the address of the site. */
+  #bareSpan(value: string, start: number): Span[] {
+    if (!value.startsWith('/') || value.startsWith('//')) return [];
     return this.#pathSpan(value, 0, 'plain').map((span) => ({ ...span, start, end: start + span.end }));
+  }
+
+  #cssSpans(text: string, start: number): Span[] {
+    return [...text.matchAll(CSS_URLS)].flatMap((found) => this.#bareSpan(found[2] ?? '', start + found.index + (found[1] ?? '').length));
+  }
+
+  /** Ids in JSON: in a comment, or in an attribute, where its quotes may be written as entities. */
+  #dataSpans(text: string, start: number, rules: Compiled['comments']): Span[] {
+    return rules.flatMap(({ values, kind }) => [...text.matchAll(values)].flatMap((found) => this.#idSpans(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length, kind)));
   }
 
   #commentSpans(comment: string, start: number, rule: HtmlRule): Span[] {
     const begin = comment.slice(4).trimStart();
-    return compiled(rule).comments.flatMap(({ values, word, kind }) => {
-      if (word !== undefined && !begin.startsWith(`${word} `)) return [];
-      return [...comment.matchAll(values)].flatMap((found) => this.#idSpans(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length, kind));
-    }).sort((a, b) => a.start - b.start);
+    return this.#dataSpans(comment, start, compiled(rule).comments.filter(({ word }) => word === undefined || begin.startsWith(`${word} `))).sort((a, b) => a.start - b.start);
   }
 
   /** Ids in class names and short codes: the pattern says what stands around them. */
@@ -140,9 +168,18 @@ export class TextReader {
   }
 }
 
+/** The rules of a style element; the candidates of a srcset; paths in `url(…)`, which may be quoted, also by entities. */
+const STYLES = /(<style\b[^>]*>)([^]*?)<\/style/gi;
+const CANDIDATES = /(?:^|,)\s*([^\s,]+)/g;
+const CSS_URLS = /(\burl\(\s*(?:"|'|&quot;|&#34;|&#39;)?)(\/[^\s"'()&]*)/gi;
+
+function withoutOverlap(spans: readonly Span[]): Span[] {
+  let end = 0;
+  return spans.filter((span) => { const fits = span.start >= end; if (fits) ({ end } = span); return fits; });
+}
+
 /** Without any of these there is neither markup, nor a short code, nor a class name with a number. */
 const MARKUP = /[<[]|\w-\d/;
-const SPELLINGS: readonly Spelling[] = ['plain', 'swapped', 'escaped', 'encoded', 'relative'];
 
 function literal(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
@@ -162,7 +199,7 @@ function compiled(rule: HtmlRule): Compiled {
     }),
     comments: Object.entries(rule.comments).map(([name, kind]) => {
       const [key = '', word] = name.split('#').reverse();
-      return { kind, word, values: new RegExp(`${literal(JSON.stringify(key))}\\s*:\\s*(\\d+|"\\d+"|\\[[\\d,\\s]*\\])`, 'g') };
+      return { kind, word, values: new RegExp(`(?:"${literal(JSON.stringify(key).slice(1, -1))}"|&quot;${literal(key)}&quot;|&#34;${literal(key)}&#34;)\\s*:\\s*(\\d+|(?:"|&quot;|&#34;)\\d+(?:"|&quot;|&#34;)|\\[(?:[\\d,\\s"]|&quot;)*\\])`, 'g') };
     }),
   };
   COMPILED.set(rule, made);
@@ -181,11 +218,15 @@ export function spell(text: string, spelling: Spelling): string {
     case 'swapped': return text.startsWith('https:') ? 'http' + text.slice(5) : text.startsWith('http:') ? 'https' + text.slice(4) : text;
     case 'relative': return text.replace(/^https?:/, '');
     case 'escaped': return text.replaceAll('/', '\\/');
+    case 'escaped-relative': return text.replace(/^https?:/, '').replaceAll('/', '\\/');
+    case 'escaped-twice': return text.replaceAll('/', '\\\\\\/');
     case 'encoded': return encodeURIComponent(text);
+    case 'encoded-lower': return encodeURIComponent(text).replace(/%../g, (hex) => hex.toLowerCase());
   }
 }
 
 function unspell(text: string, spelling: Spelling): string {
   if (spelling === 'escaped') return text.replaceAll('\\/', '/');
-  return spelling === 'encoded' ? decodeURIComponent(text) : text;
+  if (spelling === 'escaped-twice') return text.replaceAll('\\\\\\/', '/');
+  return spelling.startsWith('encoded') ? decodeURIComponent(text) : text;
 }

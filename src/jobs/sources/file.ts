@@ -3,6 +3,7 @@ import type { Kinds } from '../../core/kind.ts';
 import type { SourceRow } from '../../core/source.ts';
 import { NOTHING_TAKEN, takesPlace, type Takes } from '../../core/take.ts';
 import { withoutPlaces } from '../../core/coverage.ts';
+import type { OnProgress } from '../workspace.ts';
 import { withItem } from '../cover.ts';
 import { Pochette } from '../../pochette/read.ts';
 import type { Absent, Listed, Origin, Source } from './source.ts';
@@ -37,6 +38,8 @@ export class FileSource implements Source {
   unavailable(): Absent[] {
     return this.pochette.about.leftOut.filter((one) => one.at === '' && !this.#listed.has(one.address)).map((one) => ({ address: one.address, kind: '', title: one.address, why: one.why, remedy: one.remedy }));
   }
+
+  check(onProgress: OnProgress): void { this.pochette.check((done, total) => { onProgress({ phase: 'checking', done, total }); }); }
 
   take(takes: Takes): void { this.#takes = takes; }
   mayBe(): boolean { return true; }

@@ -17,7 +17,7 @@ export function pageRoutes(app: FastifyInstance, site: Site): void {
     const small = request.params.file.replace(/-small(\.[a-z]+)$/, '$1');
     if (!media || ![request.params.file, small].includes(media.fileName)) return reply.code(404).send();
     const bytes = site.cms.state.readMedia(media.file);
-    const shown = request.params.file === media.fileName ? bytes : halve(bytes);
+    const shown = request.params.file === media.fileName || typeOf(bytes) !== 'image/png' ? bytes : halve(bytes);
     return reply.type(typeOf(shown)).send(shown);
   });
   app.get('/*', (request, reply) => {

@@ -1,0 +1,79 @@
+import { expect, test } from '@jest/globals';
+import { Importer, type SiteIndex } from '../../src/core/index.ts';
+import { kindOf, portableOf, twoSites } from '../helpers/arbitrary.ts';
+
+const KIND = kindOf({
+  id: 'tholepin/template',
+  codecs: [
+    { path: '$.html', codec: 'html', attributes: { 'data-template': 'template', 'data-pictures': 'media' }, comments: { template: 'template', templates: 'template', media: 'media', 'reusable#id': 'template' }, patterns: { 'template-{id}': 'template', '[board id="{id}"': 'template', '[pictures ids="{ids}"]': 'media' } },
+    { path: '$.url', codec: 'url' }, { path: '$.css', codec: 'css' }, { path: '$.json', codec: 'json' }, { path: '$.json.inner', codec: 'json' }, { path: '$.json.html', codec: 'html', comments: { template: 'template' } },
+    { path: '$.list', codec: 'list' }, { path: '$.bars', codec: 'list', separator: '|' }, { path: '$.php', codec: 'php' }, { path: '$.packed', codec: 'base64' }, { path: '$.packed', codec: 'json' }, { path: '$.phpjson', codec: 'php' }, { path: '$.phpjson.data', codec: 'json' },
+  ],
+  references: [
+    ...['$.id', '$.list[*]', '$.bars[*]', '$.json.to', '$.json.inner.to', '$.json.all[*]', '$.php.to', '$.php.all[*]', '$.packed.to', '$.phpjson.data.to', '$.deep[*].a.b', '$..somewhere'].map((path) => ({ path, to: 'template' })),
+    { path: '$.kinds[*].target', kindFrom: { field: 'shows', map: { picture: 'media', template: 'template', page: 'page' } } },
+    ...['$.widths', '$.json.widths', '$.php.widths'].map((path) => ({ path, to: 'template', in: 'keys' as const })), { path: '$.byName', to: 'page', by: 'name' as const }, { path: '$.either', to: ['media', 'template'] },
+    { path: '$.mode', to: 'template', when: { field: 'type', is: 'template' } },
+  ],
+});
+const { dev, live, kinds } = twoSites(KIND, ['a', 'b']);
+
+/** Writes a text as one of the two sites has it. */
+function as(site: SiteIndex, text: string): string {
+  const base = site === dev ? 1_000_000 : 2_000_000;
+  const [address, pier, small, fares] = [site.site, `/uploads/${base}/pier.png`, `/uploads/${base}/pier-small.png`, site === dev ? '/fares/' : '/prices/'];
+  const escaped = (one: string): string => one.replaceAll('/', '\\/');
+  const plain: Record<string, string> = { A: String(base), B: String(base + 1), M: String(base + 900), P: String(base + 901), S: address, pier, small, fares };
+  const ways: Record<string, (one: string) => string> = { '': (one) => one, '\\': escaped, '\\\\': (one) => escaped(one).replaceAll('\\', '\\\\'), '%': encodeURIComponent, '%l': (one) => encodeURIComponent(one).replace(/%../g, (hex) => hex.toLowerCase()), '//': (one) => one.replace(/^https?:/, ''), '\\//': (one) => escaped(one.replace(/^https?:/, '')), '&': (one) => one.replaceAll('/', '&#x2F;'), u: (one) => one.replaceAll('/', '\\u002F') };
+  return text.replace(/\{(%l|%|\\\\|\\\/\/|\\|\/\/|&|u|)([A-Za-z]+)\}/g, (whole, way: string, name: string) => { const value = plain[name]; return value === undefined ? whole : (ways[way]?.(value) ?? whole); });
+}
+
+/** Lengths of serialised texts follow what stands in them. */
+const serialised = (text: string): string => text.replace(/s:\?:"([^"]*)";/g, (_whole, inner: string) => `s:${Buffer.byteLength(inner)}:"${inner}";`);
+const base64 = (text: string): string => Buffer.from(text).toString('base64');
+
+/** A place that holds something of the site, by the field that it stands in; {A} and {B} are ids of templates, {M} of a picture, {P} of a page, {S} the address. */
+const PLACES: readonly [string, string, ((text: string) => string)?][] = [
+  ['id', '{A}'], ['id', '"{B}"'], ['id', '["{A}",{B}]'], ['list', '"{A},{B}"'], ['list', '"{A}, {B}"'], ['bars', '"{A}|{B}"'], ['list', '"{A}"'], ['byName', '"fares"'], ['either', '{M}'], ['either', '{A}'],
+  ['kinds', '[{"shows":"picture","target":{M}},{"shows":"template","target":{A}},{"shows":"page","target":"{P}"}]'], ['deep', '[{"a":{"b":{A}}},{"a":{"b":0}},{"a":{"b":{B}}}]'], ['x', '{"y":{"somewhere":{A}}}'], ['widths', '{"{A}":12,"{B}":6}'],
+  ['html', '<a href="{S}{fares}">fares</a>'], ['html', '<a href="{fares}">fares</a>'], ['html', '<a href=\'{fares}\'>fares</a>'], ['html', '<a href="{//S}{fares}">fares</a>'], ['html', '<a href="{S}/contact/?from=a">x</a>'], ['html', '<a href="{S}">home</a>'], ['html', '<a href="{S}{fares}#cars">cars</a>'], ['html', '<a href="{S}{fares}?day=1&amp;b=2">cars</a>'],
+  ['html', '<img src="{S}{pier}" alt="Pier">'], ['html', '<img src="{pier}">'], ['html', '<img src="{S}{small}" data-pictures="{M}">'], ['html', '<img srcset="{S}{small} 1x, {S}{pier} 2x">'], ['html', '<img srcset="{small} 300w,{pier} 900w" src="{small}">'], ['html', '<source srcset="{pier}">'],
+  ['html', '<div style="background:url({S}{pier})">'], ['html', '<div style="background:url({pier}) no-repeat">'], ['html', '<div style="background:url(\'{pier}\')">'], ['html', '<div style="background:url(&quot;{pier}&quot;)">'], ['html', '<style>.a{background:url("{pier}")}.b{background:url({S}{small})}</style>'], ['html', '<video poster="{pier}"></video>'], ['html', '<form action="{fares}">'],
+  ['html', '<div data-template="{A}">'], ['html', '<div data-template=\'{B}\'>'], ['html', '<div data-pictures="{M}, {M}">'], ['html', '<!-- block {"template":{A}} -->'], ['html', '<!-- block {"template":"{A}","n":3} -->'], ['html', '<!-- block {"templates":[{A},{B}]} -->'], ['html', '<!-- reusable {"id":{A}} /-->'], ['html', '<!-- block {"url":"{S}{fares}","template":{B}} --><p>x</p>'], ['html', '<!-- block {"a":{"media":{M}}} -->'],
+  ['html', '<div data-setup=\'{"template":{A},"url":"{\\S}{\\fares}"}\'>'], ['html', '<div data-setup="{&quot;template&quot;:{A}}">'], ['html', '<div data-setup="{&quot;templates&quot;:[{A},{B}]}">'], ['html', '<div data-setup="{&quot;media&quot;:&quot;{M}&quot;}">'],
+  ['html', '<p class="wide template-{A} x">'], ['html', '[board id="{A}" rows="3"]'], ['html', '[pictures ids="{M},{M}"]'], ['html', 'See {S}{fares} now'], ['html', '<a href="https://share.example/?u={%S}{%fares}">share</a>'], ['html', '<a href="https://share.example/?u={%lS}{%lfares}">share</a>'], ['html', '<script>var u="{\\S}{\\fares}";</script>'], ['html', '<a href="{S}{pier}">a</a><a href="{S}{pier}">b</a>'],
+  ['url', '"{S}{fares}"'], ['url', '"{fares}"'], ['url', '"{fares}#x"'], ['url', '"{//S}{fares}"'], ['url', '"{pier}"'],
+  ['css', '".a{background:url({S}{pier})}"'], ['css', '".a{background:url({pier})}.b{background:url(\'{small}\')}"'], ['css', '"@import url({fares});"'],
+  ['text', '"{S}{fares}"'], ['text', '"Write to {S}, or call"'], ['text', '"{S}{fares}, {S}{pier}."'], ['text', '"{//S}/x"'], ['text', '"{\\\\S}{\\\\fares}"'], ['text', '"{%S}"'], ['text', '"({S}{fares})"'],
+  ['json', '{"to":{A}}', JSON.stringify], ['json', '{"n":1.5,"to":"{A}"}', JSON.stringify], ['json', '{"all":[{A},{B}]}', JSON.stringify], ['json', '{"url":"{S}{fares}"}', JSON.stringify], ['json', '{"url":"{\\S}{\\fares}"}', JSON.stringify], ['json', '{"widths":{"{A}":1}}', JSON.stringify], ['json', '{"html":"<!-- block {\\"template\\":{A}} --><a href=\\"{S}{fares}\\">x</a>"}', JSON.stringify], ['json', '{"inner":"{\\"to\\":{A},\\"url\\":\\"{S}{fares}\\"}"}', JSON.stringify], ['json', '{"raw":"{\\"url\\":\\"{\\\\S}{\\\\fares}\\"}"}', JSON.stringify],
+  ['php', 'a:1:{s:2:"to";i:{A};}', JSON.stringify], ['php', 'a:1:{s:3:"url";s:?:"{S}{fares}";}', (text) => JSON.stringify(serialised(text))], ['php', 'a:1:{s:3:"all";a:2:{i:0;i:{A};i:1;s:7:"{B}";}}', JSON.stringify], ['php', 'a:1:{s:6:"widths";a:1:{i:{A};s:1:"x";}}', JSON.stringify], ['phpjson', 'a:1:{s:4:"data";s:?:"{^to^:{A}}";}', (text) => JSON.stringify(serialised(text).replaceAll('^', '"').replace(/s:\d+:"(\{.*\})";/, (_w, inner: string) => `s:${Buffer.byteLength(inner)}:"${inner}";`))],
+  ['text', 'a:1:{s:3:"url";s:?:"{S}{fares}";}', (text) => JSON.stringify(serialised(text))], ['packed', '{"to":{A},"url":"{S}{pier}"}', (text) => JSON.stringify(base64(text))], ['text', '{"url":"{S}{pier}"}', (text) => JSON.stringify(base64(text))],
+  ['mode', '{A}'], ['keys', '{"{S}{fares}":1}'],
+];
+
+/** Looks alike, and means nothing of the site: it must arrive as it was. */
+const ALIKE: readonly [string, string][] = [
+  ['id', '1000777'], ['id', '0'], ['id', '""'], ['number', '1000000'], ['list', '"1,2,3"'], ['list', '"a,b"'], ['list', '"01000000"'], ['html', '<div data-other="1000000">'], ['html', '<p>Ticket 1000000 of 1000001</p>'], ['html', '<!-- block {"other":1000000} -->'], ['html', '<!-- 1000000 -->'], ['html', '<p class="template-10000000">'], ['html', '<p class="mytemplate-1000000x">'], ['html', '<a href="tel:1000000">'],
+  ['html', '<a href="/unknown/">x</a>'], ['html', '<a href="http://dev.example.org/fares/">x</a>'], ['html', '<a href="http://other.dev.example/fares/">x</a>'], ['html', '<a href="http://dev.example:81/fares/">x</a>'], ['html', '<a href="mailto:office@dev.example">x</a>'], ['html', '<a href="http://dev.example-shop.test/">x</a>'], ['html', '<div data-template="new 17">'], ['html', '<div data-setup=\'{"other":1000000}\'>'], ['html', '{"template":1000000}'], ['html', '<img srcset="/elsewhere.png 2x">'], ['html', '<div style="background:url(/elsewhere.png)">'],
+  ['url', '"/unknown/"'], ['url', '"#fares"'], ['url', '"fares/"'], ['url', '"//cdn.example/fares/"'], ['text', '"/fares/"'], ['text', '"dev.example"'], ['text', '"ftp://dev.example/"'], ['text', '"⟦site⟧ ⟦id template:a⟧"'], ['css', '".a{color:#100000}"'], ['css', '".a{background:url(#grad)}"'], ['text', '"a:1:{i:0;i:1000000;}"'], ['packed', '"not base64 1000000"'], ['json', '"{broken"'], ['php', '"a:1:{broken"'], ['number', '1e21'], ['text', '"http:\\\\/\\\\/dev.example.org\\\\/fares"'],
+];
+
+const carried = (field: string, local: string): string => {
+  const value = { [field]: JSON.parse(local) as unknown, ...(field === 'mode' ? { type: 'template' } : {}) };
+  return JSON.stringify((new Importer(live, kinds).local(KIND, { value: portableOf(dev, KIND, value).value, covers: 'all' }).value as Record<string, unknown>)[field]);
+};
+const written = (site: SiteIndex, [field, text, pack]: (typeof PLACES)[number]): string => { const told = as(site, text); return pack ? pack(told) : field === 'html' ? JSON.stringify(told) : told; };
+
+test.each(PLACES.map((place) => [place[0], place[1], place] as const))('%s  %s', (field, _text, place) => {
+  const [source, wanted] = [written(dev, place), written(live, place)];
+  expect(source === wanted && field !== 'byName').toBe(false);
+  expect(JSON.parse(carried(field, source))).toEqual(JSON.parse(wanted));
+  expect(carried(field, source)).not.toMatch(/dev\.example|100000[01]|100090[01]|\/uploads\/1000000|ZGV2LmV4/);
+});
+
+test.each(ALIKE)('as it was: %s  %s', (field, text) => {
+  const local = field === 'html' ? JSON.stringify(text) : text;
+  expect(JSON.parse(carried(field, local))).toEqual(JSON.parse(local));
+});
+
+test('the corpus is large enough', () => { expect(PLACES.length).toBeGreaterThanOrEqual(80); });
