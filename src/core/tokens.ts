@@ -61,7 +61,20 @@ export function readText(text: string): string | Text {
   return pieces.every((piece) => typeof piece === 'string') ? pieces.join('') : new Text(pieces);
 }
 
+/** Tokens that were read before: the same few come again and again. */
+const READ = new Map<string, TextPiece>();
+const MOST_READ = 20_000;
+
 function readToken(token: string): TextPiece {
+  const known = READ.get(token);
+  if (known !== undefined) return known;
+  const piece = parseToken(token);
+  if (READ.size >= MOST_READ) READ.clear();
+  READ.set(token, piece);
+  return piece;
+}
+
+function parseToken(token: string): TextPiece {
   const [word, ...rest] = token.split(' ');
   const spelling = SPELLINGS.find((one) => rest.includes(one)) ?? 'plain';
   const address = rest[0] ?? '';

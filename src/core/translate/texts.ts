@@ -1,3 +1,4 @@
+import { groupBy } from '../json.ts';
 import type { CodecRule } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { SPELLINGS } from '../tokens.ts';
@@ -19,17 +20,14 @@ const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
 /** Finds a site's own address in texts and turns it, ids and paths into tokens. One per site. */
 export class TextReader {
   readonly #index: SiteIndex;
-  readonly #spelled: RegExp;
+  readonly #spelled: readonly Spelled[];
   readonly #host: string;
-  readonly #texts: ReadonlyMap<string, Spelling>;
 
   constructor(index: SiteIndex) {
     this.#index = index;
-    this.#texts = new Map(SPELLINGS.map((spelling) => [spell(index.site, spelling), spelling]));
     this.#host = new URL(index.site).hostname;
-    // "//host" must not be the rest of "other://host", and what follows must not make it another host, port or folder.
-    const alternatives = [...this.#texts].map(([text, spelling]) => (spelling === 'relative' || spelling === 'escaped-relative' ? '(?<!:)' : '') + literal(text));
-    this.#spelled = new RegExp(`(?:${alternatives.join('|')})(?![A-Za-z0-9:_~-]|\\.[A-Za-z0-9])`, 'g');
+    // The longer ones first: "//host" is the end of "http://host".
+    this.#spelled = SPELLINGS.map((spelling) => ({ spelling, text: spell(index.site, spelling) })).map((one) => ({ ...one, before: one.text.indexOf(this.#host) })).sort((a, b) => b.text.length - a.text.length);
   }
 
   /** False: nothing in this text can be of the site. Quick, because it is asked for every text. */
@@ -72,13 +70,16 @@ export class TextReader {
   }
 
   #siteSpans(text: string): Span[] {
-    if (!this.concerns(text)) return [];
-    return [...text.matchAll(this.#spelled)].map((found) => {
-      const spelling = this.#texts.get(found[0]) ?? 'plain';
-      const end = found.index + found[0].length;
-      const [path] = this.#pathSpan(text, end, spelling);
-      return { start: found.index, end: path?.end ?? end, pieces: [{ token: 'site', spelling }, ...(path?.pieces ?? [])] };
-    });
+    const spans: Span[] = [];
+    for (let at = text.indexOf(this.#host); at >= 0; at = text.indexOf(this.#host, at + this.#host.length)) {
+      const found = this.#spelled.find((one) => text.startsWith(one.text, at - one.before) && stands(text, at - one.before, one));
+      if (!found) continue;
+      const start = at - found.before;
+      const end = start + found.text.length;
+      const [path] = this.#pathSpan(text, end, found.spelling);
+      spans.push({ start, end: path?.end ?? end, pieces: [{ token: 'site', spelling: found.spelling }, ...(path?.pieces ?? [])] });
+    }
+    return spans;
   }
 
   /** A path that the site knows; only where writing it again would give the same text. */
@@ -128,7 +129,8 @@ export class TextReader {
     const low = name.toLowerCase();
     if (low === 'style') return this.#cssSpans(value, start);
     if (low === 'srcset' || low === 'imagesrcset') return [...value.matchAll(CANDIDATES)].flatMap((found) => this.#bareSpan(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length));
-    if (/^\s*[{[]/.test(value)) return this.#dataSpans(value, start, compiled(rule).comments.filter((one) => one.word === undefined));
+    const { data } = compiled(rule);
+    if (data && /^\s*[{[]/.test(value)) return this.#dataSpans(value, start, data);
     return LINKS.has(low) ? this.#bareSpan(value, start) : [];
   }
 
@@ -143,13 +145,19 @@ export class TextReader {
   }
 
   /** Ids in JSON: in a comment, or in an attribute, where its quotes may be written as entities. */
-  #dataSpans(text: string, start: number, rules: Compiled['comments']): Span[] {
-    return rules.flatMap(({ values, kind }) => [...text.matchAll(values)].flatMap((found) => this.#idSpans(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length, kind)));
+  #dataSpans(text: string, start: number, { values, kinds }: Keys): Span[] {
+    return [...text.matchAll(values)].flatMap((found) => {
+      const ids = found[2] ?? '';
+      return this.#idSpans(ids, start + found.index + found[0].length - ids.length, kinds.get(found[1] ?? '') ?? '');
+    });
   }
 
   #commentSpans(comment: string, start: number, rule: HtmlRule): Span[] {
     const begin = comment.slice(4).trimStart();
-    return this.#dataSpans(comment, start, compiled(rule).comments.filter(({ word }) => word === undefined || begin.startsWith(`${word} `))).sort((a, b) => a.start - b.start);
+    const { data, words } = compiled(rule);
+    const own = words.find(({ word }) => begin.startsWith(`${word} `));
+    const spans = data ? this.#dataSpans(comment, start, data) : [];
+    return own ? [...spans, ...this.#dataSpans(comment, start, own.keys)].sort((a, b) => a.start - b.start) : spans;
   }
 
   /** Ids in class names and short codes: the pattern says what stands around them. */
@@ -166,6 +174,16 @@ export class TextReader {
       return address === undefined ? [] : [{ start: start + found.index, end: start + found.index + found[0].length, pieces: [{ token: 'id', address }] }];
     });
   }
+}
+
+/** An address in one of its spellings, with how much of it stands before the name of the host. */
+interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number }
+
+/** "//host" must not be the rest of "other://host", and what follows must not make it another host, port or folder. */
+function stands(text: string, start: number, { spelling, text: { length } }: Spelled): boolean {
+  if (start < 0 || ((spelling === 'relative' || spelling === 'escaped-relative') && text[start - 1] === ':')) return false;
+  const next = text[start + length] ?? '';
+  return !/[A-Za-z0-9:_~-]/.test(next) && !(next === '.' && /[A-Za-z0-9]/.test(text[start + length + 1] ?? ''));
 }
 
 /** The rules of a style element; the candidates of a srcset; paths in `url(…)`, which may be quoted, also by entities. */
@@ -185,25 +203,33 @@ function literal(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 }
 
-interface Compiled { readonly patterns: readonly { places: RegExp; kind: string }[]; readonly comments: readonly { values: RegExp; word: string | undefined; kind: string }[] }
+/** Keys of JSON data whose numbers are ids, as one expression: the key, and the number or list of numbers behind it. */
+interface Keys { readonly values: RegExp; readonly kinds: ReadonlyMap<string, string> }
+interface Compiled { readonly patterns: readonly { places: RegExp; kind: string }[]; readonly data: Keys | undefined; /** Keys that count only in comments that begin with a word. */ readonly words: readonly { word: string; keys: Keys }[] }
 const COMPILED = new WeakMap<HtmlRule, Compiled>();
 
 /** The expressions of a rule, made once. */
 function compiled(rule: HtmlRule): Compiled {
   const known = COMPILED.get(rule);
   if (known) return known;
+  const named = Object.entries(rule.comments).map(([name, kind]) => { const [key = '', word] = name.split('#').reverse(); return { key, word, kind }; });
   const made: Compiled = {
     patterns: Object.entries(rule.patterns).map(([pattern, kind]) => {
       const [before = '', after = ''] = pattern.split(/\{ids?\}/);
       return { kind, places: new RegExp(`(?<![\\w-])(${loose(before)})(${pattern.includes('{ids}') ? '[\\d,\\s]+' : '\\d+'})${loose(after)}(?![\\w-])`, 'g') };
     }),
-    comments: Object.entries(rule.comments).map(([name, kind]) => {
-      const [key = '', word] = name.split('#').reverse();
-      return { kind, word, values: new RegExp(`(?:"${literal(JSON.stringify(key).slice(1, -1))}"|&quot;${literal(key)}&quot;|&#34;${literal(key)}&#34;)\\s*:\\s*(\\d+|(?:"|&quot;|&#34;)\\d+(?:"|&quot;|&#34;)|\\[(?:[\\d,\\s"]|&quot;)*\\])`, 'g') };
-    }),
+    data: keysOf(named.filter(({ word }) => word === undefined)),
+    words: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].flatMap(([word, same]) => { const keys = keysOf(same); return keys ? [{ word, keys }] : []; }),
   };
   COMPILED.set(rule, made);
   return made;
+}
+
+function keysOf(named: readonly { key: string; kind: string }[]): Keys | undefined {
+  if (named.length === 0) return undefined;
+  const quote = '(?:"|&quot;|&#34;)';
+  const keys = named.map(({ key }) => literal(JSON.stringify(key).slice(1, -1))).join('|');
+  return { values: new RegExp(`${quote}(${keys})${quote}\\s*:\\s*(\\d+|${quote}\\d+${quote}|\\[(?:[\\d,\\s"]|&quot;)*\\])`, 'g'), kinds: new Map(named.map(({ key, kind }) => [JSON.stringify(key).slice(1, -1), kind])) };
 }
 
 /** In a pattern, ` … ` stands for other attributes of the same short code or tag. */
