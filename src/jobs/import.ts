@@ -10,6 +10,7 @@ import type { Takes } from '../core/take.ts';
 import { Importer } from '../core/translate/local.ts';
 import type { LocalId, LocalItem } from '../core/siteindex.ts';
 import type { Answer, Operation } from '../sites/connector.ts';
+import { AT_ONCE, inParallel } from './parallel.ts';
 import { keepFollowUps } from './followups.ts';
 import { silentPages, type PageAnswer } from './pages.ts';
 import type { Adjusted } from './passage.ts';
@@ -114,13 +115,13 @@ class Writer {
   }
 
   async uploads(): Promise<void> {
-    for (const step of this.#plan.route.steps) {
-      if (step.do !== 'upload') continue;
-      const { type, bytes } = this.#plan.passage.cleaned.get(step.file) ?? await this.#plan.source.media(step.file);
-      await this.#plan.target.connector.putMedia(step.file, type, bytes);
+    const { route, passage, source, target } = this.#plan;
+    await inParallel(route.steps.filter((step) => step.do === 'upload'), AT_ONCE, async (step) => {
+      const { type, bytes } = passage.cleaned.get(step.file) ?? await source.media(step.file);
+      await target.connector.putMedia(step.file, type, bytes);
       this.#run.record.files++;
       this.#progress(1);
-    }
+    });
   }
 
   async items(steps: readonly ItemStep[]): Promise<void> {

@@ -51,7 +51,8 @@ export class Passage {
   readonly #selection: Selection;
   /** Short kinds whose items are users: where the target lacks one, it is the user of the token. */
   readonly #users: ReadonlySet<string>;
-  readonly #arriving: ReadonlySet<Address>;
+  /** Addresses on the target, with those on the source. */
+  readonly #arriving: ReadonlyMap<Address, Address>;
   readonly #converters = new Map<string, Converter | undefined>();
   /** Nothing that the source can point to needs a decision: references need not be looked at. */
   readonly #quiet: boolean;
@@ -64,7 +65,7 @@ export class Passage {
     this.#wishes = wishes;
     this.#selection = selection;
     this.#users = new Set([...source.kinds.values()].flatMap((kind) => kind.references.filter((rule) => rule.otherwise === 'user').flatMap((rule) => rule.kinds)));
-    this.#arriving = new Set([...selection.chosen.keys()].map((address) => this.addressOf(address)));
+    this.#arriving = new Map([...selection.chosen.keys()].map((address) => [this.addressOf(address), address]));
     this.#refuseStrangeNames();
     this.#quiet = source.pointable()?.every((address) => this.#known(address) && this.#matched(address) === address) ?? false;
   }
@@ -73,7 +74,7 @@ export class Passage {
   addressOf(address: Address): Address { return own(this.#wishes.as, address) ?? address; }
 
   /** The address that an item had on the source. */
-  sourceOf(address: Address): Address { return this.renamed().find((one) => this.addressOf(one) === address) ?? address; }
+  sourceOf(address: Address): Address { return this.#arriving.get(address) ?? address; }
 
   /** The chosen items that get another address. */
   renamed(): Address[] { return [...this.#selection.chosen.keys()].filter((address) => this.addressOf(address) !== address); }

@@ -6,6 +6,7 @@ import type { Takes } from '../core/take.ts';
 import { byCodeUnit } from '../core/json.ts';
 import type { Choice } from './choice.ts';
 import { compare, type ItemFinding, type ItemStatus } from './compare.ts';
+import { AT_ONCE, inParallel } from './parallel.ts';
 import { companions, select } from './select.ts';
 import type { Adjusted, Passage, Wishes } from './passage.ts';
 import { narrowed, rowRequirements } from './cover.ts';
@@ -210,16 +211,15 @@ class Draft {
   /** Files that the target does not have yet. */
   async #files(): Promise<PlannedFile[]> {
     const wanted = new Map(this.#planned.flatMap((item) => item.files.map((digest): [string, Address] => [digest, item.address])));
-    const files: PlannedFile[] = [];
-    for (const [digest, item] of wanted) {
-      if (await this.#target.mediaSize(digest)) continue;
+    const files = await inParallel([...wanted], AT_ONCE, async ([digest, item]): Promise<PlannedFile[]> => {
+      if (await this.#target.mediaSize(digest)) return [];
       const clean = this.#passage.cleaned.get(digest);
       const size = clean ? { type: clean.type, bytes: clean.bytes.length } : await this.#source.mediaSize(digest);
-      if (!size) { this.#blocks.push({ block: 'file-missing', item, file: digest }); continue; }
-      files.push({ digest, ...size });
+      if (!size) { this.#blocks.push({ block: 'file-missing', item, file: digest }); return []; }
       this.#requirements.add({ need: 'upload', ...size }, item);
-    }
-    return files;
+      return [{ digest, ...size }];
+    });
+    return files.flat();
   }
 }
 

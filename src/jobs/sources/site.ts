@@ -37,6 +37,7 @@ export class SiteSource implements Source {
   readonly refused: Absent[] = [];
 
   #takes: Takes = NOTHING_TAKEN;
+  #listed: { readonly of: number; readonly items: ReadonlyMap<Address, Listed> } | undefined;
 
   /** Runs on it that have begun and not ended, as its ledger has them. */
   readonly unfinished: readonly LedgerRun[];
@@ -69,7 +70,13 @@ export class SiteSource implements Source {
   get origin() { return this.facts; }
   close(): Promise<void> { return this.connector.close(); }
 
-  listed(): Map<Address, Listed> { return this.#list((kind, row) => kind.description.carried && !row.unavailable); }
+  listed(): ReadonlyMap<Address, Listed> {
+    // It grows only when something is created.
+    if (this.#listed?.of !== this.index.size) this.#listed = { of: this.index.size, items: this.#list((kind, row) => kind.description.carried && !row.unavailable) };
+    return this.#listed.items;
+  }
+
+
   content(): Map<Address, Listed> { return this.#list((kind) => !kind.description.carried); }
 
   /** A site of portable forms can point to what it does not have. */
