@@ -12,6 +12,7 @@ import { dependsOnValue } from '../core/requirements.ts';
 import { narrowed } from './cover.ts';
 import { chooser, type Choice } from './choice.ts';
 import { NO_WISHES, Passage, type Adjusted, type Unmatched, type Wishes } from './passage.ts';
+import { reusedMedia } from './reuse.ts';
 import { select, type Selection } from './select.ts';
 
 export type ItemStatus = 'new' | 'differs' | 'same' | 'target-only';
@@ -32,16 +33,21 @@ export interface ItemFinding {
 }
 /** `places: false`: say which items differ, and do not open them. */
 export interface CompareOptions { readonly wishes?: Wishes | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean; /** Requirements will be asked of what differs. */ readonly values?: boolean }
-export interface Comparison { readonly selection: Selection; readonly findings: AsyncIterable<ItemFinding>; readonly passage: Passage | undefined; /** What is taken on purpose, by address on the target. */ readonly takes: Takes }
+export interface Comparison { readonly selection: Selection; readonly findings: AsyncIterable<ItemFinding>; readonly passage: Passage | undefined; /** What is taken on purpose, by address on the target. */ readonly takes: Takes; /** Media that the target has under another name: source address → target address. */ readonly reused: ReadonlyMap<Address, Address> }
 
 /** Compares what is chosen of a source with a target, as one walk over two sorted streams. */
-export function compare(from: Source, to: Source, choice: Choice, options: CompareOptions = {}): Comparison {
-  const selection = select(from, choice);
-  const passage = to instanceof SiteSource ? new Passage(from, to, options.wishes ?? NO_WISHES, selection) : undefined;
+export async function compare(from: Source, to: Source, choice: Choice, options: CompareOptions = {}): Promise<Comparison> {
+  const all = select(from, choice);
+  const wishes = options.wishes ?? NO_WISHES;
+  const arriving = new Set([...all.chosen.keys()].map((address) => wishes.as?.[address] ?? address));
+  const reused = to instanceof SiteSource ? await reusedMedia(from, to, all, arriving) : new Map<Address, Address>();
+  for (const address of [...reused.keys()]) if (wishes.as?.[address] !== undefined || wishes.matches[address] !== undefined) reused.delete(address);
+  const selection = reused.size === 0 ? all : { ...all, everything: false, chosen: new Map([...all.chosen].filter(([address]) => !reused.has(address))) };
+  const passage = to instanceof SiteSource ? new Passage(from, to, { ...wishes, matches: { ...Object.fromEntries(reused), ...wishes.matches } }, selection) : undefined;
   from.take(selection.takes);
   const takes: Takes = new Map([...selection.takes].map(([address, take]) => [passage?.addressOf(address) ?? address, take]));
   to.take(takes);
-  return { selection, passage, takes, findings: walk({ from, to, selection, passage, places: options.places ?? true, values: options.values ?? false }, choice, options.fresh ?? false) };
+  return { selection, passage, takes, reused, findings: walk({ from, to, selection, passage, places: options.places ?? true, values: options.values ?? false }, choice, options.fresh ?? false) };
 }
 
 async function* walk(walking: Walk, choice: Choice, fresh: boolean): AsyncGenerator<ItemFinding> {

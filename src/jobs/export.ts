@@ -55,7 +55,7 @@ export async function exportItems(source: Source, wish: ExportWish, onProgress: 
     if (wish.cover) writer.cover(wish.cover);
     const about = gather.about(wish, writer.counts);
     const { bytes, digest } = await writer.finish(about);
-    return { file: wish.file, bytes, digest, title: about.title, ...writer.counts, counts: gather.counts, broughtAlong: brought, requirements: gather.requirements.list(), withheld: gather.withheld, leftOut: gather.leftOut, content: gather.content() };
+    return { file: wish.file, bytes, digest, title: about.title, ...writer.counts, counts: gather.counts, broughtAlong: [...selection.needed, ...brought], requirements: gather.requirements.list(), withheld: gather.withheld, leftOut: gather.leftOut, content: gather.content() };
   } catch (error) {
     await writer.abandon();
     throw error;

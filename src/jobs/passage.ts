@@ -33,6 +33,8 @@ export type Adjusted =
   | { readonly adjusted: 'name'; readonly item: Address; readonly from: Address }
   | { readonly adjusted: 'user'; readonly item: Address; readonly at: string; readonly from: Address; readonly to: Address }
   | { readonly adjusted: 'version'; readonly item: Address; readonly kind: string; readonly from: number; readonly to: number; readonly loses: readonly string[] }
+  /** The same picture is there under another name. */
+  | { readonly adjusted: 'reused'; readonly item: Address; readonly from: Address }
   | { readonly adjusted: 'cleaned'; readonly item: Address; readonly removed: readonly string[] };
 
 export interface Unmatched extends FoundReference {

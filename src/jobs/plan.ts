@@ -9,6 +9,7 @@ import { compare, type ItemFinding, type ItemStatus } from './compare.ts';
 import { AT_ONCE, inParallel } from './parallel.ts';
 import { companions, select } from './select.ts';
 import type { Adjusted, Passage, Wishes } from './passage.ts';
+import { REQUEST_MARGIN } from './run/run.ts';
 import { narrowed, rowRequirements } from './cover.ts';
 import { SiteSource } from './sources/site.ts';
 import type { LeftOut, Source } from './sources/source.ts';
@@ -47,15 +48,16 @@ export async function plan(source: Source, target: SiteSource, choices: Choices,
   const { choice } = choices;
   const broughtAlong = choices.alone || choice.selectors.length === 0 ? [] : await missingBelow(source, target, choice);
   const widened = { ...choice, selectors: [...choice.selectors, ...broughtAlong.map((one) => one.address)] };
-  const { selection, findings, passage, takes } = compare(source, target, broughtAlong.length === 0 ? choice : withoutFilters(widened, source, choice), { wishes: choices, places: false, values: true });
+  const { selection, findings, passage, takes, reused } = await compare(source, target, broughtAlong.length === 0 ? choice : withoutFilters(widened, source, choice), { wishes: choices, places: false, values: true });
   const draft = new Draft(source, target, choices, passage as Passage);
+  for (const [from, item] of reused) draft.adjusted.push({ adjusted: 'reused', item, from });
   let done = 0;
   for await (const finding of findings) {
     await draft.take(finding);
     onProgress({ phase: 'comparing', done: ++done, total: Math.max(selection.chosen.size, done) });
   }
   const cannot = [...selection.cannot, ...source.refused].map(({ address, why, remedy }): LeftOut => ({ address, at: '', why, remedy: remedy ?? '' }));
-  return { source, target, choices, passage: passage as Passage, takes, broughtAlong, ...(await draft.finish([...cannot, ...leftBehind(source, selection.chosen)])) };
+  return { source, target, choices, passage: passage as Passage, takes, broughtAlong: [...selection.needed, ...broughtAlong], ...(await draft.finish([...cannot, ...leftBehind(source, selection.chosen)])) };
 }
 
 /** What was brought along comes whatever the filters say of it. */
@@ -109,7 +111,7 @@ class Draft {
   readonly #rows = new Map<Address, SourceRow>();
   #blocks: Block[] = [];
   #followUps: FollowUp[] = [];
-  readonly #adjusted: Adjusted[] = [];
+  readonly adjusted: Adjusted[] = [];
   readonly #leftOut: LeftOut[] = [];
   readonly #requirements = new RequirementList();
   readonly #counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
@@ -131,7 +133,7 @@ class Draft {
     const kind = this.#passage.kindOf(row);
     const action = finding.status === 'new' ? 'create' : 'update';
     this.#rows.set(address, row);
-    this.#adjusted.push(...finding.adjusted);
+    this.adjusted.push(...finding.adjusted);
     this.#planned.push({
       address, kind: row.kind, title: row.title, covers: row.covers, rank: kind?.description.rank ?? 50, action,
       needs: needsOf(row, this.#listed), files: row.files, fingerprint: row.fingerprint, ...(action === 'create' ? { status: this.#status(finding) } : {}), ...etagOf(this.#target, address),
@@ -140,6 +142,8 @@ class Draft {
       const facts = finding.adjusted.some((one) => one.adjusted === 'version') ? { ...this.#source.origin, converted: true } : this.#source.origin;
       for (const requirement of await rowRequirements(row, kind, facts)) this.#requirements.add(requirement, address);
     }
+    const { requestBytes } = this.#target.facts.limits;
+    if (row.size > requestBytes * REQUEST_MARGIN) this.#blocks.push({ block: 'too-large', item: address, bytes: row.size, limit: requestBytes });
     if (finding.status === 'new' && row.covers !== 'all') this.#blocks.push({ block: 'part-of-nothing', item: address });
     this.#note(finding, row);
   }
@@ -164,8 +168,9 @@ class Draft {
     }
     if (!this.#target.facts.abilities.portable) for (const { at, raw } of row.lost) this.#blocks.push({ block: 'lost', item, at, raw });
     const kept = new Set(finding.target?.withheld.map((one) => one.at));
-    for (const { at, why } of row.withheld) {
-      if (why === 'unasked') this.#leftOut.push({ address: item, at, why: 'this part travels only when it is asked for', remedy: `add --take ${placeOf(item, at)}` });
+    for (const { at, why, held } of row.withheld) {
+      const there = this.#source instanceof SiteSource || held === true;
+      if (why === 'unasked') this.#leftOut.push({ address: item, at, why: 'this part travels only when it is asked for', remedy: `${there ? 'add' : 'it is not in the file: export it again with'} --take ${placeOf(item, at)}` });
       else if (!kept.has(at) && why !== 'volatile') this.#followUps.push({ followUp: why === 'secret' ? 'enter-secret' : 'set-own', item, at });
     }
   }
@@ -185,7 +190,7 @@ class Draft {
     if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
     for (const item of this.#planned) if (item.status === 'draft') this.#followUps.push({ followUp: 'publish', item: item.address });
     const seenAtOnce = this.#choices.draft === true ? this.#planned.filter((item) => item.status !== 'draft').map((item) => item.address) : [];
-    return { route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut], adjusted: this.#adjusted, seenAtOnce };
+    return { route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut], adjusted: this.adjusted, seenAtOnce };
   }
 
   /** Takes out what is blocked, and what cannot be created without it; each with its reason. */

@@ -2,6 +2,7 @@ import { makeAddress, parseAddress, parsePlace, type Address } from '../core/add
 import { isPlace, partsWithNeeds } from '../core/coverage.ts';
 import { Problem } from '../core/problem.ts';
 import type { Coverage } from '../core/item.ts';
+import type { Kind } from '../core/kind.ts';
 import { nearest } from '../core/selector.ts';
 import { taking, type Take, type Takes } from '../core/take.ts';
 import { chooser, type Choice } from './choice.ts';
@@ -11,6 +12,8 @@ import type { Absent, Listed, Source } from './sources/source.ts';
 export interface Selection {
   readonly chosen: Map<Address, Coverage>;
   readonly takes: Takes;
+  /** Parts that come along because a chosen part needs them. */
+  readonly needed: readonly { readonly address: string; readonly for: string }[];
   readonly cannot: readonly Absent[];
   readonly everything: boolean;
 }
@@ -21,6 +24,7 @@ export function select(source: Pick<Source, 'listed' | 'unavailable' | 'content'
   const listed = source.listed();
   const chosen = new Map<Address, Coverage>();
   const takes = new Map<Address, Take>();
+  const needed: { address: string; for: string }[] = [];
   const pictures: Absent[] = [];
   const used = new Set<string>();
   const take = (address: Address, one: Listed): Coverage | undefined => {
@@ -32,20 +36,28 @@ export function select(source: Pick<Source, 'listed' | 'unavailable' | 'content'
     if (covers === undefined) continue;
     const kind = source.kinds.get(one.kind);
     if (choice.noMedia === true && kind && kind.files.length > 0) { pictures.push({ address, ...one, why: 'pictures and files are left out by choice', remedy: 'without --no-media they come along' }); continue; }
-    chosen.set(address, covers === 'all' || !kind ? 'all' : partsWithNeeds(kind, covers));
-    for (const selector of wanted.selectors) {
-      const { part } = selector;
-      if (part !== undefined && selector.matches(address, one.kind)) taking(takes, address, isPlace(part) ? { place: part } : { part });
-    }
+    chosen.set(address, covers === 'all' || !kind ? 'all' : widened(kind, address, covers, needed));
+    for (const { part } of wanted.selectors.filter((selector) => selector.matches(address, one.kind))) if (part !== undefined) taking(takes, address, isPlace(part) ? { place: part } : { part });
   }
   for (const text of choice.take ?? []) addTake(takes, text, chosen, source.label);
   const cannot = source.unavailable().filter((one) => take(one.address, one) !== undefined);
-  const content = [...source.content()].filter(([address, one]) => wanted.selectors.length > 0 && take(address, one) !== undefined)
-    .map(([address, one]): Absent => ({ address, ...one, why: 'it is content: it is referred to and never carried', remedy: 'make it on the target' }));
+  const content = wanted.selectors.length === 0 ? [] : chosenContent(source, take);
   const unused = choice.selectors.find((text) => !used.has(text));
   if (unused !== undefined) throw matchesNothing(unused, source.label, [...listed.keys()]);
   if (chosen.size === 0 && !wanted.everything) refuseNothing(source, choice, cannot.length + content.length + pictures.length > 0);
-  return { chosen, takes, cannot: [...cannot, ...content, ...pictures], everything: wanted.everything && pictures.length === 0 };
+  return { chosen, takes, needed, cannot: [...cannot, ...content, ...pictures], everything: wanted.everything && pictures.length === 0 };
+}
+
+/** Parts with those that they need; the latter are noted. */
+function widened(kind: Kind, address: Address, covers: readonly string[], needed: { address: string; for: string }[]): string[] {
+  const parts = partsWithNeeds(kind, covers);
+  for (const part of parts) if (!covers.includes(part)) needed.push({ address: `${address}#${part}`, for: `${address}#${covers.join(',')}` });
+  return parts;
+}
+
+function chosenContent(source: Pick<Source, 'content'>, take: (address: Address, one: Listed) => Coverage | undefined): Absent[] {
+  return [...source.content()].filter(([address, one]) => take(address, one) !== undefined)
+    .map(([address, one]) => ({ address, ...one, why: 'it is content: it is referred to and never carried', remedy: 'make it on the target' }));
 }
 
 function addTake(takes: Map<Address, Take>, text: string, chosen: ReadonlyMap<Address, Coverage>, label: string): void {

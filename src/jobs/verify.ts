@@ -19,7 +19,8 @@ export async function verify(from: Source, to: SiteSource, choices: Choices): Pr
   const missing: ItemFinding[] = [];
   const there: Address[] = [];
   let same = 0;
-  for await (const finding of compare(from, to, choices.choice, { wishes: choices, fresh: true }).findings) {
+  const { findings } = await compare(from, to, choices.choice, { wishes: choices, fresh: true });
+  for await (const finding of findings) {
     if (finding.status === 'target-only') continue;
     if (finding.status === 'same') same++;
     else (finding.status === 'new' ? missing : unequal).push(finding);

@@ -15,7 +15,7 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
   const both = workspace.isFile(to) ? (work: (source: Source, target: Source) => Promise<number>) => workspace.withBoth(() => workspace.open(from), () => workspace.open(to), work) : (work: (source: Source, target: Source) => Promise<number>) => workspace.between(from, to, work);
   return both(async (source, target) => {
     const wishes = workspace.isFile(to) ? undefined : choicesOf(workspace, to, selectors, options);
-    const { selection, findings } = compare(source, target, wishes?.choice ?? choiceOf(workspace, selectors, options), { wishes, places: options['short'] !== true });
+    const { selection, findings, reused } = await compare(source, target, wishes?.choice ?? choiceOf(workspace, selectors, options), { wishes, places: options['short'] !== true });
     const counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
     const shown: ItemFinding[] = [];
     let done = 0;
@@ -25,10 +25,11 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
       workspace.onProgress({ phase: 'comparing', done: ++done, total: Math.max(done, selection.chosen.size) });
     }
     const differences = counts.new + counts.differs;
-    if (json) out.json({ from: source.label, to: target.label, counts, items: shown, cannot: selection.cannot });
+    if (json) out.json({ from: source.label, to: target.label, counts, items: shown, reused: Object.fromEntries(reused), cannot: selection.cannot });
     else {
       printCounts(out, counts, from, to);
       printItems(out, shown, from, to, options['short'] === true);
+      for (const [address, same] of reused) out.line('  ', out.name(address), ' is there already, as ', out.name(same));
       for (const one of selection.cannot) out.line(out.note(one.address), ' cannot travel: ', one.why);
       if (!quiet && differences > 0) { out.line(); out.line(`Next: "pochette route ${from} ${to}${selectors.length > 0 ? ` ${selectors.join(' ')}` : ''}" shows the steps that would make ${to} equal.`); }
     }

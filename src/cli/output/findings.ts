@@ -46,6 +46,7 @@ export function blockText(block: Block): { what: string; remedy: string; items: 
     case 'lost': return { what: `refers to nothing: the id ${block.raw} is not on the source`, remedy: 'mend it on the source, or use --leave-unmatched', items: [placeOf(block.item, block.at)] };
     case 'part-of-nothing': return { what: 'only a part travels, and the target does not have the item', remedy: 'choose the whole item', items: [block.item] };
     case 'file-missing': return { what: `its file ${block.file.slice(0, 12)}… is not in the source`, remedy: 'export again with the file, or leave the item out', items: [block.item] };
+    case 'too-large': return { what: `has ${bytes(block.bytes)}, and the target takes ${bytes(block.limit)} in one request`, remedy: 'raise the limit of the target, or leave the item out', items: [block.item] };
     case 'read-only': return { what: 'the target may only be read with this token or user', remedy: 'use one with the right to write', items: [] };
   }
 }
@@ -64,6 +65,7 @@ export function adjustedText(one: Adjusted): string {
     case 'name': return `comes from ${one.from}`;
     case 'user': return `belongs to ${one.to} there: ${one.from} has no account`;
     case 'version': return `is carried over from version ${one.from} of its data to version ${one.to}${one.loses.length > 0 ? `, which has no place for ${one.loses.join(', ')}` : ''}`;
+    case 'reused': return `is used for ${one.from}: it is the same picture`;
     case 'cleaned': return `loses what could run in its picture: ${one.removed.join(', ')}`;
   }
 }

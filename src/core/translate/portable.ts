@@ -14,7 +14,8 @@ import { looksSerialised, readSerialised } from './serialised.ts';
 import { TextReader } from './texts.ts';
 
 export interface FoundReference { readonly at: string; readonly to: Address; /** false: a link in a text, which may be left as it is. */ readonly strong: boolean }
-export interface Withheld { readonly at: string; readonly why: Withholding }
+/** `held`: the source could give it; else it is not even there. */
+export interface Withheld { readonly at: string; readonly why: Withholding; readonly held?: boolean }
 export interface Lost { readonly at: string; readonly raw: number | string }
 
 /** A place that usually stays and is in the value on purpose; `part`: the part that was asked for. */

@@ -1,5 +1,6 @@
 import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { byCodeUnit } from '../../core/json.ts';
 import type { FollowUp } from '../../core/route.ts';
 import { Problem } from '../../core/problem.ts';
 import { RowMemory } from './memory.ts';
@@ -63,7 +64,8 @@ export class RecordsFolder {
   runs(): RunRecord[] {
     const folder = join(this.path, 'runs');
     if (!existsSync(folder)) return [];
-    return readdirSync(folder).sort().reverse().flatMap((id) => this.run(id) ?? []);
+    // By the moment and not by the id, which counts seconds only.
+    return readdirSync(folder).flatMap((id) => this.run(id) ?? []).sort((a, b) => byCodeUnit(b.started, a.started) || byCodeUnit(b.run, a.run));
   }
 
   addExport(record: ExportRecord): void {

@@ -14,7 +14,7 @@ import { takeSafetyCopy } from './safety.ts';
 const LOCK_SECONDS = 120;
 const RENEW_MS = 40_000;
 /** Room for what stands around the operations in a request. */
-const REQUEST_MARGIN = 0.9;
+export const REQUEST_MARGIN = 0.9;
 export const JOURNAL_FILE = 'journal.ndjson';
 
 export type RunWish = Pick<RunRecord, 'verb' | 'from' | 'fromSite'> & { undoes?: string };

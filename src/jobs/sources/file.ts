@@ -55,7 +55,7 @@ export class FileSource implements Source {
     const back = (row.taken ?? []).filter((one) => !(one.part !== undefined && take?.parts.has(one.part) === true) && !takesPlace(take, one.at));
     if (!kind || back.length === 0) return row;
     const without = withItem(row, kind, withoutPlaces(kind, await row.load(), back.map((one) => one.at)));
-    return { ...without, taken: row.taken?.filter((one) => !back.includes(one)) ?? [], withheld: [...row.withheld, ...back.map((one) => ({ at: one.at, why: one.part === undefined ? 'site-bound' as const : 'unasked' as const }))] };
+    return { ...without, taken: row.taken?.filter((one) => !back.includes(one)) ?? [], withheld: [...row.withheld, ...back.map((one) => ({ at: one.at, why: one.part === undefined ? 'site-bound' as const : 'unasked' as const, held: true }))] };
   }
   pointable(): undefined { return undefined; }
   preload(): Promise<void> { return Promise.resolve(); }

@@ -1,0 +1,24 @@
+import type { Address } from '../core/address.ts';
+import type { Selection } from './select.ts';
+import type { SiteSource } from './sources/site.ts';
+import type { Source } from './sources/source.ts';
+
+/**
+ * Chosen media that the target has under another name: the same bytes are not carried twice. Source address → target address.
+ * What arrives itself, and so may become another picture, is not taken for one.
+ */
+export async function reusedMedia(source: Source, target: SiteSource, { chosen }: Selection, arriving: ReadonlySet<Address>): Promise<Map<Address, Address>> {
+  const listed = source.listed();
+  const isMedia = (kind: string, kinds: Source['kinds']): boolean => (kinds.get(kind)?.files.length ?? 0) > 0;
+  const fresh = new Set([...chosen.keys()].filter((address) => isMedia(listed.get(address)?.kind ?? '', source.kinds) && !target.index.row(address)));
+  const there = new Set([...target.listed()].filter(([address, { kind }]) => isMedia(kind, target.kinds) && !arriving.has(address)).map(([address]) => address));
+  const reused = new Map<Address, Address>();
+  if (fresh.size === 0 || there.size === 0) return reused;
+  const byFile = new Map<string, Address>();
+  for await (const row of target.rows(there)) { const [file] = row.files; if (file !== undefined && !byFile.has(file)) byFile.set(file, row.address); }
+  for await (const row of source.rows(fresh)) {
+    const same = row.files.length === 1 ? byFile.get(row.files[0] ?? '') : undefined;
+    if (same !== undefined) reused.set(row.address, same);
+  }
+  return reused;
+}
