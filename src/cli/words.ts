@@ -50,6 +50,22 @@ export function choicesOf(workspace: Workspace, to: string, selectors: readonly 
   };
 }
 
+/** Options that say what is chosen and what becomes of it; after the list, those without a value. */
+const VALUED = { except: '--except', owner: '--owner', titled: '--titled', changedSince: '--changed-since', selection: '--selection', take: '--take', match: '--match', as: '--as' } as const;
+const BARE = { leaveUnmatched: '--leave-unmatched', alone: '--alone', draft: '--draft', allowMissing: '--allow-missing' } as const;
+
+/** The same choice once more, to be typed after another verb; `without`: options that the verb does not have. */
+export function again(selectors: readonly string[], options: Options, without: readonly (keyof typeof BARE)[] = []): string {
+  const valued = Object.entries(VALUED).flatMap(([name, option]) => listOption(options, name).flatMap((value) => [option, value]));
+  const bare = Object.entries(BARE).flatMap(([name, option]) => (options[name] === true && !without.includes(name as keyof typeof BARE) ? [option] : []));
+  return [...selectors, ...valued, ...bare, ...(options['media'] === false ? ['--no-media'] : [])].map((word) => ` ${shellWord(word)}`).join('');
+}
+
+/** A word as a shell takes it. */
+export function shellWord(word: string): string {
+  return /^[\w./:#=%@,-]+$/.test(word) ? word : `'${word.replaceAll("'", `'\\''`)}'`;
+}
+
 type Options = Readonly<Record<string, unknown>>;
 
 export function listOption(options: Options, name: string): string[] {

@@ -3,16 +3,16 @@ import { Problem } from './problem.ts';
 /** The text that names an item everywhere: `kind:name`, or `owner/kind:name` where two owners share a kind's name. */
 export type Address = string;
 
-const PLAIN = /[A-Za-z0-9._~/-]/;
+const PLAIN = /[A-Za-z0-9._~@/-]/;
 const encoder = new TextEncoder();
 const decoder = new TextDecoder('utf-8', { fatal: true });
 
 /**
- * The one quoting rule: every character of a name other than letters, digits and `. _ ~ - /` is written as its UTF-8 bytes,
+ * The one quoting rule: every character of a name other than letters, digits and `. _ ~ - @ /` is written as its UTF-8 bytes,
  * each as `%` and two hexadecimal digits (the percent-encoding of RFC 3986, section 2.1).
  */
 export function quoteName(name: string): string {
-  if (/^[A-Za-z0-9._~/-]*$/.test(name)) return name;
+  if (/^[A-Za-z0-9._~@/-]*$/.test(name)) return name;
   return Array.from(name.toWellFormed(), (char) => (char.length === 1 && PLAIN.test(char) ? char : percent(char))).join('');
 }
 
@@ -34,7 +34,7 @@ export function unquoteName(quoted: string): string {
 }
 
 function badAddress(text: string): Problem {
-  return new Problem('usage', `"${text}" is not an address`, { remedy: 'write it as kind:name, with %XX for characters other than letters, digits and . _ ~ - /' });
+  return new Problem('usage', `"${text}" is not an address`, { remedy: 'write it as kind:name, with %XX for characters other than letters, digits and . _ ~ - @ /' });
 }
 
 /** `kind` is the short name, or `owner/kind` for a kind that is written with its owner. */

@@ -11,6 +11,7 @@ import { SiteSource } from './sources/site.ts';
 import { dependsOnValue } from '../core/requirements.ts';
 import { narrowed } from './cover.ts';
 import { chooser, type Choice } from './choice.ts';
+import { refuseIdleTakes } from './idletake.ts';
 import { NO_WISHES, Passage, type Adjusted, type Unmatched, type Wishes } from './passage.ts';
 import { reusedMedia } from './reuse.ts';
 import { select, type Selection } from './select.ts';
@@ -47,11 +48,11 @@ export async function compare(from: Source, to: Source, choice: Choice, options:
   from.take(selection.takes);
   const takes: Takes = new Map([...selection.takes].map(([address, take]) => [passage?.addressOf(address) ?? address, take]));
   to.take(takes);
-  return { selection, passage, takes, reused, findings: walk({ from, to, selection, passage, places: options.places ?? true, values: options.values ?? false }, choice, options.fresh ?? false) };
+  return { selection, passage, takes, reused, findings: walk({ choice, from, to, selection, passage, places: options.places ?? true, values: options.values ?? false }, options.fresh ?? false) };
 }
 
-async function* walk(walking: Walk, choice: Choice, fresh: boolean): AsyncGenerator<ItemFinding> {
-  const { from, to, selection, passage } = walking;
+async function* walk(walking: Walk, fresh: boolean): AsyncGenerator<ItemFinding> {
+  const { from, to, selection, passage, choice } = walking;
   const kinds = new Set([...from.listed().values()].map((one) => one.kind));
   const { since: _since, ...lasting } = choice;
   const wanted = chooser(lasting);
@@ -109,9 +110,10 @@ function mustOpen({ left, right }: Pair, { from, selection, passage, places, val
   return !whole || passage?.concerns(left) === true || (places && right !== undefined && left.fingerprint !== right.fingerprint);
 }
 
-interface Walk { readonly from: Source; readonly to: Source; readonly selection: Selection; readonly passage: Passage | undefined; readonly places: boolean; readonly values: boolean }
+interface Walk { readonly choice: Choice; readonly from: Source; readonly to: Source; readonly selection: Selection; readonly passage: Passage | undefined; readonly places: boolean; readonly values: boolean }
 
-async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, selection, passage, places }: Walk): Promise<ItemFinding> {
+async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, selection, passage, places, choice }: Walk): Promise<ItemFinding> {
+  refuseIdleTakes(left, choice.take);
   const kind = passage?.kindOf(left) ?? from.kinds.get(left.kind);
   const covers = selection.chosen.get(left.address) ?? 'all';
   const { row: source, unmatched, adjusted } = passage ? await passage.pass(left) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };

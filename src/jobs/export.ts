@@ -10,6 +10,7 @@ import { PochetteWriter } from '../pochette/write.ts';
 import { FORMAT, type About } from '../pochette/format.ts';
 import { narrowed, rowRequirements } from './cover.ts';
 import type { Choice } from './choice.ts';
+import { refuseIdleTakes } from './idletake.ts';
 import { leftBehind } from './plan.ts';
 import { companions, select } from './select.ts';
 import type { Absent, LeftOut, Origin, Source } from './sources/source.ts';
@@ -47,6 +48,7 @@ export async function exportItems(source: Source, wish: ExportWish, onProgress: 
   try {
     const all = selection.everything ? undefined : new Set(selection.chosen.keys());
     for await (const row of source.rows(all, { fresh: true })) {
+      refuseIdleTakes(row, wish.choice.take);
       await gather.take(row, writer);
       onProgress({ phase: 'reading', done: writer.counts.items, total: selection.chosen.size });
     }

@@ -13,6 +13,7 @@ import { REQUEST_MARGIN } from './run/run.ts';
 import { narrowed, rowRequirements } from './cover.ts';
 import { SiteSource } from './sources/site.ts';
 import type { LeftOut, Source } from './sources/source.ts';
+import { staysBehind } from './staysbehind.ts';
 import type { OnProgress } from './workspace.ts';
 
 /** What was chosen, and what was decided about its way. */
@@ -49,7 +50,7 @@ export async function plan(source: Source, target: SiteSource, choices: Choices,
   const broughtAlong = choices.alone || choice.selectors.length === 0 ? [] : await missingBelow(source, target, choice);
   const widened = { ...choice, selectors: [...choice.selectors, ...broughtAlong.map((one) => one.address)] };
   const { selection, findings, passage, takes, reused } = await compare(source, target, broughtAlong.length === 0 ? choice : withoutFilters(widened, source, choice), { wishes: choices, places: false, values: true });
-  const draft = new Draft(source, target, choices, passage as Passage);
+  const draft = new Draft(source, target, choices, passage as Passage, new Map(broughtAlong.map((one) => [one.address, one.for])));
   for (const [from, item] of reused) draft.adjusted.push({ adjusted: 'reused', item, from });
   let done = 0;
   for await (const finding of findings) {
@@ -57,7 +58,9 @@ export async function plan(source: Source, target: SiteSource, choices: Choices,
     onProgress({ phase: 'comparing', done: ++done, total: Math.max(selection.chosen.size, done) });
   }
   const cannot = [...selection.cannot, ...source.refused].map(({ address, why, remedy }): LeftOut => ({ address, at: '', why, remedy: remedy ?? '' }));
-  return { source, target, choices, passage: passage as Passage, takes, broughtAlong: [...selection.needed, ...broughtAlong], ...(await draft.finish([...cannot, ...leftBehind(source, selection.chosen)])) };
+  const finished = await draft.finish([...cannot, ...leftBehind(source, selection.chosen)]);
+  const left = new Set(finished.leftOut.filter((one) => one.at === '').map((one) => one.address));
+  return { source, target, choices, passage: passage as Passage, takes, broughtAlong: [...selection.needed, ...broughtAlong].filter((one) => !left.has(one.address)), ...finished };
 }
 
 /** What was brought along comes whatever the filters say of it. */
@@ -117,8 +120,11 @@ class Draft {
   readonly #counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
 
   readonly #listed: ReadonlyMap<Address, unknown>;
+  readonly #brought: ReadonlyMap<Address, Address>;
 
-  constructor(source: Source, target: SiteSource, choices: Choices, passage: Passage) {
+  /** `brought`: what comes along, with what it comes for. */
+  constructor(source: Source, target: SiteSource, choices: Choices, passage: Passage, brought: ReadonlyMap<Address, Address>) {
+    this.#brought = brought;
     this.#source = source;
     this.#listed = source.listed();
     this.#target = target;
@@ -190,21 +196,13 @@ class Draft {
     if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
     for (const item of this.#planned) if (item.status === 'draft') this.#followUps.push({ followUp: 'publish', item: item.address });
     const seenAtOnce = this.#choices.draft === true ? this.#planned.filter((item) => item.status !== 'draft').map((item) => item.address) : [];
-    return { route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut], adjusted: this.adjusted, seenAtOnce };
+    return { route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut], adjusted: this.adjusted.filter((one) => one.adjusted === 'reused' || this.#rows.has(one.item)), seenAtOnce };
   }
 
-  /** Takes out what is blocked, and what cannot be created without it; each with its reason. */
+  /** Takes out what has to stay behind; each with its reason. */
   #withoutBlocked(files: PlannedFile[]): PlannedFile[] {
-    const out = new Map<Address, Block | Address>();
-    for (const block of this.#blocks) for (const item of block.block === 'requirement' ? block.unmet.requirement.neededBy : 'item' in block ? [block.item] : []) if (!out.has(item)) out.set(item, block);
-    for (let size = -1; size !== out.size;) {
-      size = out.size;
-      for (const item of this.#planned) {
-        const need = item.needs.find((one) => out.has(one) && !this.#target.index.row(one));
-        if (need !== undefined && !out.has(item.address)) out.set(item.address, need);
-      }
-    }
-    for (const [address, why] of out) this.#leftOut.push(typeof why === 'string' ? { address, at: '', why: `it refers to ${why}, which cannot be imported`, remedy: `settle what keeps ${why} back` } : { address, at: '', block: why, why: '', remedy: '' });
+    const out = staysBehind({ planned: this.#planned, blocks: this.#blocks, brought: this.#brought, isThere: (address) => this.#target.index.row(address) !== undefined });
+    this.#leftOut.push(...out.values());
     this.#planned = this.#planned.filter((item) => !out.has(item.address));
     this.#blocks = this.#blocks.filter((block) => block.block === 'read-only');
     this.#followUps = this.#followUps.filter((one) => one.followUp === 'by-hand' || !out.has(one.item));

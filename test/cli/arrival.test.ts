@@ -69,7 +69,12 @@ describe('on arrival', () => {
     await imported('dev', 'live', 'settings:site', '--take', 'settings:site#/option/title');
     expect(await option()).toMatchObject({ title: 'Skerrin Ferries (dev)', adminMail: before.adminMail });
     await undone();
-    expect((await bench.run('compare', 'dev', 'live', 'settings:tickets', '--take', 'settings:tickets#/option/payment/secretKey')).out).not.toMatch(/secretKey/);
+    for (const [place, message] of [['settings:tickets#/option/payment/secretKey', /is a secret: secrets are never taken/], ['settings:tickets#/option/fares', /nothing is kept back at settings:tickets#\/option\/fares[^]*settings:tickets#\/option\/mail\/sender/]] as const) {
+      for (const words of [['compare', 'dev', 'live', 'settings:tickets'], ['export', 'dev', 'settings:tickets', '-o', 's.pochette']]) {
+        const refused = await bench.run(...words, '--take', place);
+        expect([refused.code, refused.err]).toEqual([2, expect.stringMatching(message)]);
+      }
+    }
     expect((await bench.run('export', 'dev', 'landing:winter-offers', 'landing:winter-offers#code', '-o', 'code.pochette')).code).toBe(0);
     const without = await imported('code.pochette', 'live');
     expect(without.leftOut).toContainEqual(expect.objectContaining({ address: 'landing:winter-offers', at: '/code' }));
@@ -81,7 +86,7 @@ describe('on arrival', () => {
   });
   test('authors who have no account become the token\'s user, and that is said', async () => {
     const result = await imported('dev', 'live', 'block:soup-notice');
-    expect(result.adjusted).toEqual([{ adjusted: 'user', item: 'block:soup-notice', at: '/author', from: 'person:finlo%40skerrin.example', to: 'person:office%40skerrin.example' }]);
+    expect(result.adjusted).toEqual([{ adjusted: 'user', item: 'block:soup-notice', at: '/author', from: 'person:finlo@skerrin.example', to: 'person:office@skerrin.example' }]);
     expect(named(await bench.site('live').items(), 'tholepin/block', 'soup-notice').value['author']).toBe(named(await bench.site('live').items(), 'tholepin/person', 'office@skerrin.example').id);
     await undone();
     await imported('dev', 'live', 'block:soup-notice', '--match', 'person:finlo@skerrin.example=person:morag@skerrin.example');

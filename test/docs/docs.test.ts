@@ -53,7 +53,7 @@ describe('how-tos, run as they stand', () => {
     copyFileSync('docs/screenshots/live-before.png', bench.path('cover.png'));
     // There is no one to ask here; and a comparison that finds differences is no failure.
     mkdirSync(bench.path('bin'));
-    writeFileSync(bench.path('bin/pochette'), `#!/bin/sh\nrun() { "${process.execPath}" "${join(DIST, 'pochette.cjs')}" "$@"; }\ncase "$1" in serve) exec "${process.execPath}" "${join(DIST, 'pochette.cjs')}" "$@" ;; import|undo) run "$@" --yes ;; compare) run "$@"; [ $? -le 1 ] ;; *) run "$@" ;; esac\n`);
+    writeFileSync(bench.path('bin/pochette'), `#!/bin/sh\nrun() { "${process.execPath}" "${join(DIST, 'pochette.cjs')}" "$@"; }\ncase "$1" in serve) exec "${process.execPath}" "${join(DIST, 'pochette.cjs')}" "$@" ;; import|undo|publish) run "$@" --yes ;; compare) run "$@"; [ $? -le 1 ] ;; *) run "$@" ;; esac\n`);
     chmodSync(bench.path('bin/pochette'), 0o755);
     const blocks = [...readFileSync(join('docs/howto', name), 'utf8').matchAll(/```sh\n([^]*?)```/g)].map(([, block]) => block);
     expect(blocks.length).toBeGreaterThan(0);

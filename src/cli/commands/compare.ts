@@ -6,7 +6,7 @@ import type { Source } from '../../jobs/sources/source.ts';
 import { printChange } from '../output/findings.ts';
 import { many, type Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
-import { choiceOf, choicesOf, fromToAndSelectors } from '../words.ts';
+import { again, choiceOf, choicesOf, fromToAndSelectors } from '../words.ts';
 
 export const run: CommandRun = async ({ workspace, words, options, out, json, quiet }) => {
   const { from, to, selectors } = fromToAndSelectors(words);
@@ -31,7 +31,7 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
       printItems(out, shown, from, to, options['short'] === true);
       for (const [address, same] of reused) out.line('  ', out.name(address), ' is there already, as ', out.name(same));
       for (const one of selection.cannot) out.line(out.note(one.address), ' cannot travel: ', one.why);
-      if (!quiet && differences > 0) { out.line(); out.line(`Next: "pochette route ${from} ${to}${selectors.length > 0 ? ` ${selectors.join(' ')}` : ''}" shows the steps that would make ${to} equal.`); }
+      if (!quiet && differences > 0) { out.line(); out.line(`Next: "pochette route ${from} ${to}${again(selectors, options)}" shows the steps that would make ${to} equal.`); }
     }
     return differences > 0 || counts['target-only'] > 0 && selection.everything && workspace.isFile(to) ? EXIT.differences : EXIT.done;
   });

@@ -18,7 +18,13 @@ export const TOUR: readonly Stop[] = [
   { title: '11. Once more: nothing to do', look: 'A second import of the same finds nothing to do and makes no run.', words: ['import', 'dev', 'live', '--yes', '--confirm', 'live'], code: 0 },
   { title: '12. What happened?', look: 'Exports and imports, with who and when.', words: ['history'], code: 0 },
   { title: '13. Go back', look: 'The live site is brought back exactly to its safety copy; what the import created is removed.', words: ['undo', 'live', '--yes', '--confirm', 'live'], code: 0 },
-  { title: '14. Compare again', look: 'The same differences as before the import.', words: ['compare', 'dev', 'live', '--short'], code: 1 },
+  { title: '14. Unseen first', look: 'A landing page and what it needs arrive as drafts. Its custom code was not asked for and stays; an author without account is replaced.', words: ['import', 'dev', 'live', 'landing:winter-offers', '--draft', '--yes', '--confirm', 'live'], code: 0 },
+  { title: '15. Publish', look: 'The second act: visitors see it now, and every page is asked for.', words: ['publish', 'live', '--yes', '--confirm', 'live'], code: 0 },
+  { title: '16. What is left for a person?', look: 'Secrets never travel: one has to be entered. The drafts are off the list already.', words: ['followups', 'live'], code: 0 },
+  { title: '17. Parts of one form onto another', look: 'Only messages and style; the fields of the other form stay.', words: ['route', 'dev', 'live', 'form:group-booking#messages', 'form:group-booking#style', '--as', 'form:group-booking=form:lost-property'], code: 0 },
+  { title: '18. An older site', look: 'The form is converted to the older version\'s data. What cannot be imported is listed with the reason, and nothing of it is imported in part.', words: ['route', 'dev', 'old', 'form:*', 'course:*', 'role:*', '--allow-missing'], code: 0 },
+  { title: '19. Go back', look: 'Import and publishing are taken back together.', words: ['undo', 'live', '--yes', '--confirm', 'live'], code: 0 },
+  { title: '20. Compare again', look: 'The same differences as before the import.', words: ['compare', 'dev', 'live', '--short'], code: 1 },
 ];
 
 export const TO_TRY: readonly string[] = [

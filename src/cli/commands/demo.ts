@@ -7,7 +7,7 @@ import { Problem } from '../../core/problem.ts';
 import { CONFIG_FILE } from '../../jobs/config.ts';
 import type { Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun, type Context } from '../context.ts';
-import { textOption } from '../words.ts';
+import { shellWord, textOption } from '../words.ts';
 import { TOUR, TO_TRY, type Stop } from './demo-tour.ts';
 
 const SITES = [{ name: 'dev', role: 'development', guarded: false }, { name: 'live', role: 'live', guarded: true }, { name: 'old', role: 'staging', guarded: false }] as const;
@@ -98,8 +98,4 @@ function printEnd(out: Printer): void {
 function command(stop: Stop, folder: string, color: boolean): Promise<number | null> {
   const child = spawn(process.execPath, [join(__dirname, 'pochette.cjs'), ...stop.words], { cwd: folder, stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, ...(color ? { FORCE_COLOR: '1' } : {}) } });
   return new Promise((settle, fail) => { child.once('error', fail); child.once('exit', settle); });
-}
-
-function shellWord(word: string): string {
-  return /^[\w./:#=-]+$/.test(word) ? word : `'${word}'`;
 }

@@ -11,7 +11,7 @@ import { printBlocks, printChange, printFollowUps, printSilent } from '../output
 import { many, type Printer } from '../output/printer.ts';
 import { printRoute } from '../output/route.ts';
 import { EXIT, type CommandRun, type Context } from '../context.ts';
-import { choicesOf, fromToAndSelectors, textOption } from '../words.ts';
+import { again, choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 import { routeJson } from './route.ts';
 
 export const run: CommandRun = async (context) => {
@@ -58,11 +58,11 @@ async function go(context: Context, made: Plan, source: Source, to: string): Pro
   }
   const result = await importPlan(workspace, made);
   if (json) out.json({ result: 'done', from: source.label, to, ...result });
-  else printResult(out, result, { from: source.label, to, quiet });
+  else printResult(out, result, { from: source.label, to, quiet, words: again(context.words.slice(2), context.options, ['alone', 'draft', 'allowMissing']) });
   return result.unequal.length > 0 ? EXIT.differences : EXIT.done;
 }
 
-function printResult(out: Printer, result: ImportResult, { from, to, quiet }: { from: string; to: string; quiet: boolean }): void {
+function printResult(out: Printer, result: ImportResult, { from, to, quiet, words }: { from: string; to: string; quiet: boolean; words: string }): void {
   out.line();
   out.line(out.good('Done: '), `run ${result.run} created ${many(result.created, 'item')}, updated ${result.updated} and uploaded ${many(result.files, 'file')} in ${result.took.seconds.toFixed(1)} s.`);
   if (result.unequal.length === 0) out.line('Read back: every item on ', to, ' equals what was carried.');
@@ -79,5 +79,5 @@ function printResult(out: Printer, result: ImportResult, { from, to, quiet }: { 
   out.line();
   if (result.followUps.length > 0) out.line(`"pochette followups ${to}" keeps this list and ticks it off.`);
   if (result.followUps.some((one) => one.followUp === 'publish')) out.line(`Next: look at the drafts on the site, then "pochette publish ${to}"; "pochette undo ${to}" takes all of it back.`);
-  else out.line(`Next: "pochette verify ${from} ${to}" looks again; "pochette undo ${to}" takes all of it back.`);
+  else out.line(`Next: "pochette verify ${from} ${to}${words}" looks again; "pochette undo ${to}" takes all of it back.`);
 }

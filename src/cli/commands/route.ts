@@ -5,7 +5,7 @@ import { routeText } from '../../jobs/routefile.ts';
 import { printBlocks, printFollowUps } from '../output/findings.ts';
 import { printRoute } from '../output/route.ts';
 import { EXIT, type CommandRun } from '../context.ts';
-import { choicesOf, fromToAndSelectors, textOption } from '../words.ts';
+import { again, choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 
 export const run: CommandRun = async ({ call, workspace, words, options, out, json, quiet }) => {
   const { from, to, selectors } = fromToAndSelectors(words);
@@ -21,7 +21,7 @@ export const run: CommandRun = async ({ call, workspace, words, options, out, js
       printFollowUps(out, made.route.followUps);
     }
     if (file !== undefined && !blocked) writeFileSync(resolve(call.folder, file), routeText(made, workspace.you, workspace.now().toISOString()));
-    if (!json && !quiet) next(out, made, file, from, to);
+    if (!json && !quiet) next(out, made, file, `${from} ${to}${again(selectors, options)}`);
     return blocked ? EXIT.blocked : EXIT.done;
   });
 };
@@ -30,10 +30,10 @@ export function routeJson({ source, target, route, counts, broughtAlong, leftOut
   return { from: source.label, to: target.label, counts, broughtAlong, leftOut, adjusted, seenAtOnce, ...route };
 }
 
-function next(out: Parameters<typeof printRoute>[0], made: Plan, file: string | undefined, from: string, to: string): void {
+function next(out: Parameters<typeof printRoute>[0], made: Plan, file: string | undefined, words: string): void {
   out.line();
-  if (made.route.blocks.length > 0) out.line(`Next: settle what blocks, then "pochette route ${from} ${to}" again.`);
+  if (made.route.blocks.length > 0) out.line(`Next: settle what blocks, then "pochette route ${words}" again.`);
   else if (made.route.steps.length === 0) out.line('Nothing has to be done.');
-  else if (file === undefined) out.line(`Next: "pochette import ${from} ${to}" goes this route; with -o FILE it is written down for someone to approve.`);
+  else if (file === undefined) out.line(`Next: "pochette import ${words}" goes this route; with -o FILE it is written down for someone to approve.`);
   else { out.line('Written: ', file); out.line(`Next: "pochette import --route ${file}" does exactly this, or refuses.`); }
 }

@@ -32,8 +32,8 @@ export const run: CommandRun = async (context) => {
 
 function printPlan(out: Printer, { run: record, restore, remove, changedSince }: UndoPlan, site: string): void {
   out.line(out.strong(`Undo of run ${record.run} on ${site}: `), `${record.verb} from ${record.from} by ${record.by}, ${record.started.slice(0, 16).replace('T', ' ')} UTC`);
-  out.line(`  restores ${many(restore.length, 'item')}: ${some(restore, 4)}`);
-  out.line(`  removes ${many(remove.length, 'item')} that the run had created: ${some(remove, 4)}`);
+  if (restore.length > 0) out.line(`  restores ${many(restore.length, 'item')}: ${some(restore, 4)}`);
+  if (remove.length > 0) out.line(`  removes ${many(remove.length, 'item')} that the run had created: ${some(remove, 4)}`);
   out.line(out.faint('  What it does not take back: uploaded files stay on the site, unused.'));
   for (const address of changedSince) out.line('  ', out.note(address), ' was changed since');
 }

@@ -62,6 +62,6 @@ function foot({ chosen }: PickState, { pulls }: PickList, total: number): string
   const names = along.slice(0, NAMED).map(([address, by]) => `${clean(address)} (for ${clean(by)})`);
   return [
     chalk.dim(`${total} lines; arrows move and unfold, space chooses, enter is done, escape gives up`),
-    `${chosen.size} chosen${along.length > 0 ? `; ${along.length} come along: ${names.join(', ')}${along.length > NAMED ? ` and ${along.length - NAMED} more` : ''}` : ''}`,
+    `${chosen.size} chosen${along.length > 0 ? `; ${[...chosen.values()].some((one) => one !== 'whole') ? 'at most ' : ''}${along.length} come along: ${names.join(', ')}${along.length > NAMED ? ` and ${along.length - NAMED} more` : ''}` : ''}`,
   ];
 }
