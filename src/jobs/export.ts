@@ -9,7 +9,7 @@ import type { Withheld } from '../core/translate/portable.ts';
 import { PochetteWriter } from '../pochette/write.ts';
 import { FORMAT, type About } from '../pochette/format.ts';
 import { narrowed, rowRequirements } from './cover.ts';
-import type { Choice } from './choice.ts';
+import { chooser, type Choice } from './choice.ts';
 import { refuseIdleTakes } from './idletake.ts';
 import { leftBehind } from './plan.ts';
 import { companions, select } from './select.ts';
@@ -39,7 +39,7 @@ export interface ExportResult {
 export async function exportItems(source: Source, wish: ExportWish, onProgress: OnProgress): Promise<ExportResult> {
   const selection = select(source, wish.choice);
   source.take(selection.takes);
-  const whole = wish.choice.selectors.length === 0;
+  const whole = chooser(wish.choice).everything;
   const brought = wish.alone || whole ? [] : await bringAlong(source, selection.chosen, wish.choice.noMedia === true);
   const gather = new Gather(source, selection.chosen, wish.choice.noMedia === true);
   for (const one of selection.cannot) gather.leftOut.push(asLeftOut(one));

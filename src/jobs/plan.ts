@@ -4,7 +4,7 @@ import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile, t
 import type { SourceRow } from '../core/source.ts';
 import type { Takes } from '../core/take.ts';
 import { byCodeUnit } from '../core/json.ts';
-import type { Choice } from './choice.ts';
+import { chooser, type Choice } from './choice.ts';
 import { compare, type ItemFinding, type ItemStatus } from './compare.ts';
 import { AT_ONCE, inParallel } from './parallel.ts';
 import { companions, select } from './select.ts';
@@ -47,9 +47,8 @@ export interface Plan {
 /** Compares, checks requirements and puts what has to be written in order. Writes nothing. */
 export async function plan(source: Source, target: SiteSource, choices: Choices, onProgress: OnProgress): Promise<Plan> {
   const { choice } = choices;
-  const broughtAlong = choices.alone || choice.selectors.length === 0 ? [] : await missingBelow(source, target, choice);
-  const widened = { ...choice, selectors: [...choice.selectors, ...broughtAlong.map((one) => one.address)] };
-  const { selection, findings, passage, takes, reused } = await compare(source, target, broughtAlong.length === 0 ? choice : withoutFilters(widened, source, choice), { wishes: choices, places: false, values: true });
+  const broughtAlong = choices.alone || chooser(choice).everything ? [] : await missingBelow(source, target, choice);
+  const { selection, findings, passage, takes, reused } = await compare(source, target, withBrought(choice, source, broughtAlong.map((one) => one.address)), { wishes: choices, places: false, values: true });
   const draft = new Draft(source, target, choices, passage as Passage, new Map(broughtAlong.map((one) => [one.address, one.for])));
   for (const [from, item] of reused) draft.adjusted.push({ adjusted: 'reused', item, from });
   let done = 0;
@@ -63,12 +62,11 @@ export async function plan(source: Source, target: SiteSource, choices: Choices,
   return { source, target, choices, passage: passage as Passage, takes, broughtAlong: [...selection.needed, ...broughtAlong].filter((one) => !left.has(one.address)), ...finished };
 }
 
-/** What was brought along comes whatever the filters say of it. */
-function withoutFilters({ selectors: _selectors, owners: _owners, titles: _titles, since: _since, ...rest }: Choice, source: Source, choice: Choice): Choice {
-  const brought = _selectors.slice(choice.selectors.length);
-  const { chosen } = select(source, choice);
-  const filtered = choice.owners !== undefined || choice.titles !== undefined || choice.since !== undefined;
-  return filtered ? { ...rest, selectors: [...chosen].flatMap(([address, covers]) => (covers === 'all' ? [address] : covers.map((part) => `${address}#${part}`))).concat(brought) } : { ...rest, selectors: _selectors };
+/** The same choice with what was brought along, which comes whatever the filters say of it. */
+function withBrought(choice: Choice, source: Source, brought: readonly Address[]): Choice {
+  if (brought.length === 0) return choice;
+  const chosen = [...select(source, choice).chosen].flatMap(([address, covers]) => (covers === 'all' ? [address] : covers.map((part) => `${address}#${part}`)));
+  return { selectors: [...chosen, ...brought], ...(choice.take ? { take: choice.take } : {}), ...(choice.noMedia === true ? { noMedia: true } : {}) };
 }
 
 /** Items of other owners that belong to chosen ones, and do not come. */

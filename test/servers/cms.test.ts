@@ -155,6 +155,23 @@ kinds:
     expect(dump()).toBe(before);
   });
 
+  test('drafts first, chosen by title; published, visitors see them; an undo takes both back', async () => {
+    const ran = await run('import', 'dev', 'live', '--titled', 'summer', '--draft', '--yes', '--json');
+    expect(ran.err).toBe('');
+    const { run: id, seen, followUps } = JSON.parse(ran.out) as { run: string; seen: { address: string }[]; followUps: { followUp: string; item: string }[] };
+    const drafts = followUps.filter((one) => one.followUp === 'publish').map((one) => one.item);
+    expect(seen.map((one) => one.address)).toEqual(expect.arrayContaining(drafts));
+    const status = (): string => live.php("$p = get_page_by_path('summer', OBJECT, 'board_template'); echo $p ? $p->post_status : 'none';");
+    expect([drafts.length > 0, status()]).toEqual([true, 'draft']);
+    expect((await live.page('/board_template/summer/')).status).toBe(404);
+    const { published } = JSON.parse((await run('publish', 'live', '--yes', '--json')).out) as { published: { address: string; url: string }[] };
+    expect(published.map((one) => one.address).sort()).toEqual(drafts.sort());
+    expect(status()).toBe('publish');
+    expect((await live.page('/board_template/summer/')).status).toBe(200);
+    expect((await run('undo', 'live', id, '--yes')).code).toBe(0);
+    expect(dump()).toBe(before);
+  });
+
   describe('with a layout of a few lines for its extensions', () => {
     beforeAll(() => { configure(true); });
 

@@ -7,11 +7,13 @@ import { itemKey, type IndexRow, type LocalId, type LocalItem } from '../../core
 import type { Answer, Connector, ExactRecord, ItemKey, Ledger, LedgerChange, LockRequest, Operation } from '../connector.ts';
 import { pageStatus } from '../page.ts';
 import { Batch } from './batch.ts';
+import { cellText } from './cells.ts';
 import { conditions } from './condition.ts';
 import type { Engine, Executor } from './engine.ts';
 import { FactReader } from './facts.ts';
 import { GroupStore } from './group.ts';
 import { InsideStore } from './inside.ts';
+import type { Drop } from './layout/schema.ts';
 import { fill } from './layout/template.ts';
 import { LedgerTable } from './ledger.ts';
 import type { Library } from './library.ts';
@@ -37,6 +39,8 @@ export class DatabaseConnector implements Connector {
   /** The index as it was last read. */
   #last: readonly IndexRow[] | undefined;
   #unlock: (() => Promise<void>) | undefined;
+  /** Names of rows of caches, as they were when the lock was taken. */
+  readonly #cached = new Map<Each, string[]>();
   /** Paths of rows in trees, by kind and id, as they were last read. */
   readonly #paths = new Map<string, string>();
 
@@ -249,6 +253,7 @@ export class DatabaseConnector implements Connector {
       throw new Problem('blocked', `someone else is writing to ${this.name}${holder ? `: ${holder.by}, run ${holder.run}` : ''}`, { where: this.url, remedy: 'wait until that is done' });
     }
     await this.#ledger.make();
+    for (const one of shape.layout.after) if ('drop' in one && one.drop.each) this.#cached.set(one.drop.each, await cacheNames(engine, shape, one.drop.each));
   }
 
   async unlock(): Promise<void> {
@@ -260,7 +265,13 @@ export class DatabaseConnector implements Connector {
   async renewCaches(): Promise<void> {
     const { engine, shape } = this.#opened;
     for (const one of shape.layout.after) {
-      if ('drop' in one) { const table = shape.table(one.drop.from); await engine.run(sql`delete from ${sql.table(table.name)} where ${conditions(engine, table, one.drop.where)}`); }
+      if ('drop' in one) {
+        const { from, where, each } = one.drop;
+        const table = shape.table(from);
+        // What an undo takes away had its cache too: the names of before count as well.
+        const only = each ? sql`and ${engine.oneOf(table, each.as, [...new Set([...this.#cached.get(each) ?? [], ...await cacheNames(engine, shape, each)])])}` : sql``;
+        await engine.run(sql`delete from ${sql.table(table.name)} where ${conditions(engine, table, where)} ${only}`);
+      }
       if ('call' in one) await this.pageStatus(one.call);
     }
   }
@@ -280,6 +291,15 @@ export class DatabaseConnector implements Connector {
     await this.unlock();
     await this.#opened.engine.destroy();
   }
+}
+
+type Each = NonNullable<Drop['each']>;
+
+/** The names that a rule makes of what is in another table now. */
+async function cacheNames(engine: Engine, shape: Shape, each: Each): Promise<string[]> {
+  const table = shape.table(each.from);
+  const { rows } = await engine.run(sql`select distinct ${sql.ref(each.column)} as ${sql.ref('value')} from ${sql.table(table.name)}`);
+  return rows.map((row) => each.text.replace('{value}', cellText(engine.own.decode(row['value'], engine.column(table, each.column)))));
 }
 
 function claim(claims: Map<string, KindRows>, kind: KindRows, unit: Unit): void {

@@ -77,10 +77,15 @@ export const Fact = z.union([z.string(), Lookup, z.array(Lookup)]).describe('a t
 export type Fact = z.output<typeof Fact>;
 
 const After = z.union([
-  z.strictObject({ drop: z.strictObject({ from: word, where }) }).describe('rows of a cache'),
+  z.strictObject({ drop: z.strictObject({
+    from: word, where: where.default({}),
+    each: z.strictObject({ from: word, column: z.string(), as: z.string(), text: z.string().regex(/\{value\}/, 'text has {value}') }).optional().describe('only rows whose column `as` is the text, filled with a value of the column of another table'),
+  }) }).describe('rows of a cache'),
   z.strictObject({ call: z.string() }).describe('path on the site to ask for'),
   z.strictObject({ byHand: z.string() }).describe('what a person has to do'),
 ]);
+
+export type Drop = Extract<z.output<typeof After>, { drop: unknown }>['drop'];
 
 export const LayoutKind = z.strictObject({ ...KindDescription.partial({ version: true, title: true }).shape, rows: Rows.optional() });
 
