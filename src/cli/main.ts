@@ -21,7 +21,7 @@ const WAY = [
   new Option('--leave-unmatched', 'leave places empty that refer to what the target does not have'),
   several('--match <pair>', 'kind:name=kind:other: what is called so there is called otherwise here'), several('--as <pair>', 'kind:name=kind:other: give an item another name, or put it onto another one'),
 ];
-const ROUTE = [...CHOICE, ...WAY, new Option('--alone', 'do not bring along what the chosen items refer to'), new Option('--draft', 'what is created stays unseen until "publish"'), new Option('--allow-missing', 'import what can be imported, and list the rest')];
+const ROUTE = [...CHOICE, ...WAY, several('--decide <answer>', 'source, target, or kind:name=source: whose version, where the target was changed since the last import'), new Option('--alone', 'do not bring along what the chosen items refer to'), new Option('--draft', 'what is created stays unseen until "publish"'), new Option('--allow-missing', 'import what can be imported, and list the rest')];
 const CONSENT = [new Option('-y, --yes', 'do not ask'), new Option('--confirm <name>', 'the name of a guarded site, instead of typing it')];
 
 interface Verb { name: string; args: string; says: string; options?: Option[] }
@@ -36,6 +36,7 @@ const VERBS: readonly Verb[] = [
   },
   { name: 'inspect', args: '<file>', says: 'what a file holds and needs; every digest is checked' },
   { name: 'compare', args: '<from> <to> [selectors...]', says: 'per item and place: new, differs, same, target-only (exit code 1: there are differences)', options: [new Option('--short', 'items only, without the changed places'), ...CHOICE, ...WAY] },
+  { name: 'changes', args: '<site>', says: 'what changed on a site since the imports to it (exit code 1: something did)' },
   { name: 'route', args: '<from> <to> [selectors...]', says: 'requirements, then the numbered steps of an import, in order, with reasons', options: [new Option('-o, --output <file>', 'write the route as a file to read and approve'), ...ROUTE] },
   { name: 'import', args: '[words...]', says: 'from one place to a site: safety copy, steps in order, everything read back', options: [new Option('--route <file>', 'do exactly what this route says, or refuse'), ...ROUTE, ...CONSENT] },
   { name: 'publish', args: '<site> [words...]', says: 'make drafts visible: those of the newest import, of a run, or what selectors choose', options: CONSENT },

@@ -13,6 +13,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<{ run: CommandRun }>>> = {
   show: () => import('./commands/show.ts'),
   export: () => import('./commands/export.ts'),
   inspect: () => import('./commands/inspect.ts'),
+  changes: () => import('./commands/changes.ts'),
   compare: () => import('./commands/compare.ts'),
   route: () => import('./commands/route.ts'),
   import: () => import('./commands/import.ts'),

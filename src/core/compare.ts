@@ -16,14 +16,14 @@ export type Change =
 
 interface Walk { readonly sourceKeys: KeyedLists; readonly targetKeys: KeyedLists; readonly found: RawChange[] }
 /** A change with its way as names, before it is written as a pointer. */
-type RawChange = { names: readonly string[]; change: 'new' | 'target-only' | 'differs'; source: Node; target: Node } | { names: readonly string[]; change: 'order'; source: string[]; target: string[] };
+export type RawChange = { names: readonly string[]; change: 'new' | 'target-only' | 'differs'; source: Node; target: Node } | { names: readonly string[]; change: 'order'; source: string[]; target: string[] };
 
 /** All differences, in document order of the source; empty exactly where the two are equal. */
 export function compareValues(kind: Kind, source: Json, target: Json): Change[] {
   return rawChanges(kind, readNotation(source), readNotation(target)).map(written);
 }
 
-function rawChanges(kind: Kind, source: Node, target: Node): RawChange[] {
+export function rawChanges(kind: Kind, source: Node, target: Node): RawChange[] {
   const walk: Walk = { sourceKeys: keyedLists(kind, source), targetKeys: keyedLists(kind, target), found: [] };
   differ(source, target, [], walk);
   return walk.found;
@@ -101,8 +101,12 @@ function differOrder(source: readonly string[], target: readonly string[], names
 
 /** Carries out a comparison on the target's value; the result equals the source's. */
 export function applyChanges(kind: Kind, target: Json, source: Json): Json {
+  return applyRaw(kind, target, rawChanges(kind, readNotation(source), readNotation(target)));
+}
+
+/** Carries out changes on a value in which all places around them exist. */
+export function applyRaw(kind: Kind, target: Json, changes: readonly RawChange[]): Json {
   const holder: Node = [cloneNode(readNotation(cloneJson(target)))];
-  const changes = rawChanges(kind, readNotation(source), holder[0]);
   const keys = keyedLists(kind, holder[0]);
   // Removals from the end, so that indices before them stay true; then values; the order of lists last.
   const rank = { 'target-only': 0, differs: 1, new: 2, order: 3 } as const;

@@ -52,6 +52,8 @@ export type Block =
   | { readonly block: 'lost'; readonly item: Address; readonly at: string; readonly raw: number | string }
   | { readonly block: 'part-of-nothing'; readonly item: Address }
   | { readonly block: 'file-missing'; readonly item: Address; readonly file: string }
+  /** Both sides changed it since it was last carried; `at`: the places that both changed, where they are known. */
+  | { readonly block: 'clash'; readonly item: Address; readonly at: readonly string[] }
   /** More bytes than the target takes in one request. */
   | { readonly block: 'too-large'; readonly item: Address; readonly bytes: number; readonly limit: number }
   | { readonly block: 'read-only' };

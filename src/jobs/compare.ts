@@ -4,12 +4,15 @@ import { project } from '../core/coverage.ts';
 import { fingerprint } from '../core/item.ts';
 import { byCodeUnit } from '../core/json.ts';
 import type { Coverage } from '../core/item.ts';
+import type { Kind } from '../core/kind.ts';
 import type { Takes } from '../core/take.ts';
+import { changedBy, type ChangedBy } from '../core/merge.ts';
 import { paired, type SourceRow } from '../core/source.ts';
 import type { Source } from './sources/source.ts';
 import { SiteSource } from './sources/site.ts';
 import { dependsOnValue } from '../core/requirements.ts';
 import { narrowed } from './cover.ts';
+import type { Bases } from './base.ts';
 import { chooser, type Choice } from './choice.ts';
 import { refuseIdleTakes } from './idletake.ts';
 import { NO_WISHES, Passage, type Adjusted, type Unmatched, type Wishes } from './passage.ts';
@@ -31,9 +34,13 @@ export interface ItemFinding {
   /** References of the source that the target cannot follow. */
   readonly unmatched: readonly Unmatched[];
   readonly adjusted: readonly Adjusted[];
+  /** Who changed it since it was last carried between the two, where that is known. */
+  readonly by?: ChangedBy;
+  /** The same for each of the changes, in their order. */
+  readonly placesBy?: readonly (ChangedBy | undefined)[];
 }
 /** `places: false`: say which items differ, and do not open them. */
-export interface CompareOptions { readonly wishes?: Wishes | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean; /** Requirements will be asked of what differs. */ readonly values?: boolean }
+export interface CompareOptions { readonly wishes?: Wishes | undefined; /** What was last carried. */ readonly bases?: Bases | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean; /** Requirements will be asked of what differs. */ readonly values?: boolean }
 export interface Comparison { readonly selection: Selection; readonly findings: AsyncIterable<ItemFinding>; readonly passage: Passage | undefined; /** What is taken on purpose, by address on the target. */ readonly takes: Takes; /** Media that the target has under another name: source address → target address. */ readonly reused: ReadonlyMap<Address, Address> }
 
 /** Compares what is chosen of a source with a target, as one walk over two sorted streams. */
@@ -48,7 +55,7 @@ export async function compare(from: Source, to: Source, choice: Choice, options:
   from.take(selection.takes);
   const takes: Takes = new Map([...selection.takes].map(([address, take]) => [passage?.addressOf(address) ?? address, take]));
   to.take(takes);
-  return { selection, passage, takes, reused, findings: walk({ choice, from, to, selection, passage, places: options.places ?? true, values: options.values ?? false }, options.fresh ?? false) };
+  return { selection, passage, takes, reused, findings: walk({ bases: options.bases, choice, from, to, selection, passage, places: options.places ?? true, values: options.values ?? false }, options.fresh ?? false) };
 }
 
 async function* walk(walking: Walk, fresh: boolean): AsyncGenerator<ItemFinding> {
@@ -97,7 +104,7 @@ async function* findingsOf(window: readonly Pair[], walking: Walk): AsyncGenerat
   await Promise.all([from.preload(absent('left')), to.preload(absent('right'))]);
   for (const { left, right } of window) {
     if (left) yield await findingOf(left, right, walking);
-    else if (right) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, unmatched: [], adjusted: [] };
+    else if (right) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, unmatched: [], adjusted: [], ...byOf(walking.bases, undefined, right) };
   }
 }
 
@@ -110,20 +117,34 @@ function mustOpen({ left, right }: Pair, { from, selection, passage, places, val
   return !whole || passage?.concerns(left) === true || (places && right !== undefined && left.fingerprint !== right.fingerprint);
 }
 
-interface Walk { readonly choice: Choice; readonly from: Source; readonly to: Source; readonly selection: Selection; readonly passage: Passage | undefined; readonly places: boolean; readonly values: boolean }
+interface Walk { readonly bases: Bases | undefined; readonly choice: Choice; readonly from: Source; readonly to: Source; readonly selection: Selection; readonly passage: Passage | undefined; readonly places: boolean; readonly values: boolean }
 
-async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, selection, passage, places, choice }: Walk): Promise<ItemFinding> {
+async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, selection, passage, places, choice, bases }: Walk): Promise<ItemFinding> {
   refuseIdleTakes(left, choice.take);
   const kind = passage?.kindOf(left) ?? from.kinds.get(left.kind);
   const covers = selection.chosen.get(left.address) ?? 'all';
   const { row: source, unmatched, adjusted } = passage ? await passage.pass(left) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };
   const base = { address: source.address, kind: left.kind, title: left.title, covers: source.covers, source, unmatched, adjusted, ...(right ? { target: right } : {}) };
-  if (!right) return { ...base, status: 'new', changes: [] };
+  if (!right) return { ...base, status: 'new', changes: [], ...byOf(bases, source, undefined) };
   if (source.fingerprint === right.fingerprint) return { ...base, status: 'same', changes: [] };
-  if (!places && source.covers === 'all') return { ...base, status: 'differs', changes: [] };
-  const [item, whole] = await Promise.all([source.load(), right.load()]);
-  const target = kind && source.covers !== 'all' ? project(kind, whole, source.covers) : whole;
-  if (kind && source.covers !== 'all' && fingerprint(target) === source.fingerprint) return { ...base, status: 'same', changes: [] };
-  const changes = kind ? compareValues(kind, item.value, target.value) : [];
-  return { ...base, status: 'differs', changes };
+  const by = byOf(bases, source, right);
+  if (!places && source.covers === 'all') return { ...base, status: 'differs', changes: [], ...by };
+  return { ...base, ...by, ...(await differing(kind, source, right, by.by === 'both' ? bases : undefined)) };
+}
+
+/** Opens both values: are they the same in what is covered, and if not, where and by whom do they differ? */
+async function differing(kind: Kind | undefined, source: SourceRow, target: SourceRow, bases: Bases | undefined): Promise<Pick<ItemFinding, 'status' | 'changes' | 'placesBy'>> {
+  const [item, whole] = await Promise.all([source.load(), target.load()]);
+  if (!kind) return { status: 'differs', changes: [] };
+  const there = source.covers === 'all' ? whole : project(kind, whole, source.covers);
+  if (source.covers !== 'all' && fingerprint(there) === source.fingerprint) return { status: 'same', changes: [] };
+  const changes = compareValues(kind, item.value, there.value);
+  const values = bases?.values(source.address);
+  const whose = values && changedBy(kind, values, item.value, there.value);
+  return { status: 'differs', changes, ...(whose ? { placesBy: changes.map((change) => whose(change.at)) } : {}) };
+}
+
+function byOf(bases: Bases | undefined, source: SourceRow | undefined, target: SourceRow | undefined): { by?: ChangedBy } {
+  const by = bases?.changedBy(source, target);
+  return by === undefined ? {} : { by };
 }

@@ -216,11 +216,16 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
     if (changes.length > 0) unequal.push({ address: row.address, changes });
     if (row.text !== undefined) forms.push({ digest: row.fingerprint, text: row.text });
     if (row.fingerprint !== sent.fingerprint) forms.push({ digest: sent.fingerprint, text: sent.text ?? itemBytes(await sent.load()) });
-    base.set(row.address, { address: row.address, source: sent.fingerprint, target: row.fingerprint, run: run.id });
+    // Of what was put together the source has its own form still.
+    const own = plan.merged.get(row.address) ?? sent;
+    if (own !== sent) forms.push({ digest: own.fingerprint, text: own.text ?? itemBytes(await own.load()) });
+    base.set(row.address, { address: row.address, source: own.fingerprint, target: row.fingerprint, run: run.id, ...(sent.covers === 'all' ? {} : { covers: sent.covers }) });
     const fromId = plan.source instanceof SiteSource ? plan.source.index.idOf(plan.passage.sourceOf(row.address)) : undefined;
     origins.push({ address: row.address, id: target.index.idOf(row.address) as LocalId, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint, from: plan.source.label, at: run.record.started });
     workspace.onProgress({ phase: 'reading back', done: ++done, total: plan.rows.size });
   }
+  // What was the same already counts as carried: who changes it later is then known.
+  for (const [address, one] of plan.same) base.set(address, { address, ...one, run: run.id });
   const gone = [...left][0];
   if (gone !== undefined) throw new Problem('moved', 'it was written and cannot be read back', { where: gone });
   workspace.records.keepBase(run.id, plan.source.origin.site.id, plan.target.facts.site.id);

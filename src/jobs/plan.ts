@@ -1,16 +1,18 @@
 import { placeOf, type Address } from '../core/address.ts';
 import { checkRequirements, RequirementList } from '../core/requirements.ts';
 import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile, type Route } from '../core/route.ts';
+import { mergeValues } from '../core/merge.ts';
 import type { SourceRow } from '../core/source.ts';
 import type { Takes } from '../core/take.ts';
 import { byCodeUnit } from '../core/json.ts';
+import type { Bases } from './base.ts';
 import { chooser, type Choice } from './choice.ts';
 import { compare, type ItemFinding, type ItemStatus } from './compare.ts';
 import { AT_ONCE, inParallel } from './parallel.ts';
 import { companions, select } from './select.ts';
 import type { Adjusted, Passage, Wishes } from './passage.ts';
 import { REQUEST_MARGIN } from './run/run.ts';
-import { narrowed, rowRequirements } from './cover.ts';
+import { narrowed, rowRequirements, withItem } from './cover.ts';
 import { SiteSource } from './sources/site.ts';
 import type { LeftOut, Source } from './sources/source.ts';
 import { staysBehind } from './staysbehind.ts';
@@ -22,9 +24,12 @@ export interface Choices extends Wishes {
   readonly alone: boolean;
   /** What is created stays unseen by visitors until it is published. */
   readonly draft?: boolean;
+  /** Whose version is taken where the target was changed since the last import: for all, or item by item. */
+  readonly decide?: { readonly all?: Side; readonly items: Readonly<Record<Address, Side>> };
   /** Import what can be imported, and list the rest. */
   readonly allowMissing?: boolean;
 }
+export type Side = 'source' | 'target';
 /** A route with all that is needed to go it. */
 export interface Plan {
   readonly source: Source;
@@ -40,16 +45,23 @@ export interface Plan {
   readonly broughtAlong: readonly { address: Address; for: Address }[];
   readonly leftOut: readonly LeftOut[];
   readonly adjusted: readonly Adjusted[];
+  /** Left as the target has it, because it was changed or removed there since the last import; or by decision. */
+  readonly kept: readonly Address[];
+  /** Changed on both sides in different places and put together, with the source's own row. */
+  readonly merged: ReadonlyMap<Address, SourceRow>;
+  /** Equal on both sides: fingerprints by address. */
+  readonly same: ReadonlyMap<Address, { source: string; target: string }>;
   /** Asked for as drafts, and seen at once all the same: updates, and what cannot be a draft. */
   readonly seenAtOnce: readonly Address[];
 }
 
 /** Compares, checks requirements and puts what has to be written in order. Writes nothing. */
-export async function plan(source: Source, target: SiteSource, choices: Choices, onProgress: OnProgress): Promise<Plan> {
+export async function plan(source: Source, target: SiteSource, choices: Choices, onProgress: OnProgress, bases?: Bases): Promise<Plan> {
   const { choice } = choices;
   const broughtAlong = choices.alone || chooser(choice).everything ? [] : await missingBelow(source, target, choice);
-  const { selection, findings, passage, takes, reused } = await compare(source, target, withBrought(choice, source, broughtAlong.map((one) => one.address)), { wishes: choices, places: false, values: true });
+  const { selection, findings, passage, takes, reused } = await compare(source, target, withBrought(choice, source, broughtAlong.map((one) => one.address)), { wishes: choices, places: false, values: true, bases });
   const draft = new Draft(source, target, choices, passage as Passage, new Map(broughtAlong.map((one) => [one.address, one.for])));
+  draft.bases = bases;
   for (const [from, item] of reused) draft.adjusted.push({ adjusted: 'reused', item, from });
   let done = 0;
   for await (const finding of findings) {
@@ -59,7 +71,7 @@ export async function plan(source: Source, target: SiteSource, choices: Choices,
   const cannot = [...selection.cannot, ...source.refused].map(({ address, why, remedy }): LeftOut => ({ address, at: '', why, remedy: remedy ?? '' }));
   const finished = await draft.finish([...cannot, ...leftBehind(source, selection.chosen)]);
   const left = new Set(finished.leftOut.filter((one) => one.at === '').map((one) => one.address));
-  return { source, target, choices, passage: passage as Passage, takes, broughtAlong: [...selection.needed, ...broughtAlong].filter((one) => !left.has(one.address)), ...finished };
+  return { source, target, choices, passage: passage as Passage, takes, kept: draft.kept, merged: draft.merged, same: draft.same, broughtAlong: [...selection.needed, ...broughtAlong].filter((one) => !left.has(one.address)), ...finished };
 }
 
 /** The same choice with what was brought along, which comes whatever the filters say of it. */
@@ -113,6 +125,10 @@ class Draft {
   #blocks: Block[] = [];
   #followUps: FollowUp[] = [];
   readonly adjusted: Adjusted[] = [];
+  readonly kept: Address[] = [];
+  readonly merged = new Map<Address, SourceRow>();
+  readonly same = new Map<Address, { source: string; target: string }>();
+  bases: Bases | undefined;
   readonly #leftOut: LeftOut[] = [];
   readonly #requirements = new RequirementList();
   readonly #counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
@@ -132,7 +148,9 @@ class Draft {
 
   async take(finding: ItemFinding): Promise<void> {
     this.#counts[finding.status]++;
-    const { source: row, address } = finding;
+    const { source: passed, address } = finding;
+    if (finding.status === 'same' && passed && finding.target && passed.covers === 'all') this.same.set(address, { source: passed.fingerprint, target: finding.target.fingerprint });
+    const row = passed && await this.#decided(finding, passed);
     if (!row || (finding.status !== 'new' && finding.status !== 'differs')) return;
     const kind = this.#passage.kindOf(row);
     const action = finding.status === 'new' ? 'create' : 'update';
@@ -150,6 +168,24 @@ class Draft {
     if (row.size > requestBytes * REQUEST_MARGIN) this.#blocks.push({ block: 'too-large', item: address, bytes: row.size, limit: requestBytes });
     if (finding.status === 'new' && row.covers !== 'all') this.#blocks.push({ block: 'part-of-nothing', item: address });
     this.#note(finding, row);
+  }
+
+  /** What the target changed since the last import is not lost unseen: it is kept, put together with what the source changed, or asked about. */
+  async #decided(finding: ItemFinding, row: SourceRow): Promise<SourceRow | undefined> {
+    const { address, by, target } = finding;
+    if (by === undefined || by === 'source') return row;
+    const decided = this.#choices.decide?.items[address] ?? this.#choices.decide?.all;
+    if (decided === 'source') return row;
+    if (decided === 'target' || by !== 'both') { this.kept.push(address); return undefined; }
+    const kind = this.#passage.kindOf(row);
+    const base = this.bases?.values(address);
+    const merge = kind && base && target ? mergeValues(kind, base, (await row.load()).value, (await target.load()).value) : undefined;
+    if (kind && merge?.merged === true) {
+      this.merged.set(address, row);
+      return withItem(row, kind, { ...(await row.load()), value: merge.value });
+    }
+    this.#blocks.push({ block: 'clash', item: address, at: merge?.merged === false ? merge.clashes : [] });
+    return row;
   }
 
   /** What is a draft on the source stays one; a file does not say. */

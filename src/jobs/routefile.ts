@@ -12,7 +12,7 @@ const RouteFile = z.strictObject({
   route: z.literal(ROUTE), made: z.string(), by: z.string(), from: z.string(), to: z.string(), fromSite: z.string(), toSite: z.string(),
   choices: z.strictObject({
     selectors: z.array(z.string()), except: z.array(z.string()).optional(), owners: z.array(z.string()).optional(), titles: z.array(z.string()).optional(), since: z.string().optional(), take: z.array(z.string()).optional(), noMedia: z.boolean().optional(),
-    alone: z.boolean(), leaveUnmatched: z.boolean(), as: z.record(z.string(), z.string()).default({}), matches: z.record(z.string(), z.string()).default({}), draft: z.boolean().default(false), allowMissing: z.boolean().default(false),
+    alone: z.boolean(), leaveUnmatched: z.boolean(), as: z.record(z.string(), z.string()).default({}), matches: z.record(z.string(), z.string()).default({}), decide: z.strictObject({ all: z.enum(['source', 'target']).optional(), items: z.record(z.string(), z.enum(['source', 'target'])).default({}) }).default({ items: {} }), draft: z.boolean().default(false), allowMissing: z.boolean().default(false),
   }),
   steps: z.array(RouteStep), followUps: z.array(z.unknown()).default([]),
 });
@@ -32,13 +32,13 @@ export function routeText(plan: Plan, by: string, made: string): string {
   return HEADER + stringify(file, { lineWidth: 0, aliasDuplicateObjects: false });
 }
 
-function choicesText({ choice, alone, leaveUnmatched, as, matches, draft, allowMissing }: Choices): RouteFile['choices'] {
-  return JSON.parse(JSON.stringify({ ...choice, alone, leaveUnmatched, as, matches, draft, allowMissing })) as RouteFile['choices'];
+function choicesText({ choice, alone, leaveUnmatched, as, matches, decide, draft, allowMissing }: Choices): RouteFile['choices'] {
+  return JSON.parse(JSON.stringify({ ...choice, alone, leaveUnmatched, as, matches, decide, draft, allowMissing })) as RouteFile['choices'];
 }
 
 /** The choices that a route was made with. */
-export function routeChoices({ choices: { alone, leaveUnmatched, as, matches, draft, allowMissing, ...choice } }: RouteFile): Choices {
-  return { choice: JSON.parse(JSON.stringify(choice)) as Choice, alone, leaveUnmatched, as, matches, draft, allowMissing, noMedia: choice.noMedia === true };
+export function routeChoices({ choices: { alone, leaveUnmatched, as, matches, decide, draft, allowMissing, ...choice } }: RouteFile): Choices {
+  return { choice: JSON.parse(JSON.stringify(choice)) as Choice, alone, leaveUnmatched, as, matches, decide: { items: decide.items, ...(decide.all === undefined ? {} : { all: decide.all }) }, draft, allowMissing, noMedia: choice.noMedia === true };
 }
 
 export function readRoute(text: string, path: string): RouteFile {

@@ -7,9 +7,10 @@ import { nearest } from '../core/selector.ts';
 import type { Connector } from '../sites/connector.ts';
 import type { DatabaseSite } from '../sites/database/open.ts';
 import { DEFAULT_MEGABYTES, findConfig, loadConfig, readSecret, siteSecret, type LoadedConfig, type SiteConfig } from './config.ts';
+import { Bases } from './base.ts';
 import { RecordsFolder } from './records/folder.ts';
 import type { SiteSource } from './sources/site.ts';
-import type { Source } from './sources/source.ts';
+import { TEXT_SITE, type Source } from './sources/source.ts';
 
 /** How far long work has come. Bytes where they are known. */
 export interface Progress { readonly phase: string; readonly done: number; readonly total: number }
@@ -62,6 +63,12 @@ export class Workspace {
     const names = Object.keys(selections);
     throw new Problem('usage', `there is no selection "${name}" in the configuration`, { where: this.loaded.path, remedy: names.length > 0 ? `there are: ${names.join(', ')}` : 'add it under "selections:"' });
   }
+
+  /** What was last carried between two sites. */
+  bases(from: Pick<Source, 'origin'>, to: Pick<Source, 'origin'>): Bases | undefined {
+    // A text comes from nowhere in particular.
+    if (from.origin.site.id === TEXT_SITE) return undefined;
+    return new Bases(this.records, from.origin.site.id, to.origin.site.id); }
 
   /** Connectors and sources are loaded when they are needed: the program starts faster without them. */
   async connector(name: string): Promise<Connector> {

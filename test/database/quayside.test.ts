@@ -84,7 +84,7 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a site in %s', (sort) =
 
   test('a change by someone else between reading and writing stops the import', async () => {
     const p = sort === 'sqlite' ? '' : 'qs_';
-    expect((await bench.run('route', 'dev', 'live', '-o', 'route.yaml')).code).toBe(0);
+    expect(await bench.run('route', 'dev', 'live', '-o', 'route.yaml')).toMatchObject({ code: 0, err: '' });
     live.run(`update ${p}boards set title = 'Changed' where slug = 'winter'`);
     const ran = await bench.run('import', '--route', 'route.yaml', '--yes');
     expect(ran.code).toBe(4);

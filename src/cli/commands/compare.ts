@@ -15,7 +15,8 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
   const both = workspace.isFile(to) ? (work: (source: Source, target: Source) => Promise<number>) => workspace.withBoth(() => workspace.open(from), () => workspace.open(to), work) : (work: (source: Source, target: Source) => Promise<number>) => workspace.between(from, to, work);
   return both(async (source, target) => {
     const wishes = workspace.isFile(to) ? undefined : choicesOf(workspace, to, selectors, options);
-    const { selection, findings, reused } = await compare(source, target, wishes?.choice ?? choiceOf(workspace, selectors, options), { wishes, places: options['short'] !== true });
+    const bases = workspace.isFile(to) ? undefined : workspace.bases(source, target);
+    const { selection, findings, reused } = await compare(source, target, wishes?.choice ?? choiceOf(workspace, selectors, options), { wishes, places: options['short'] !== true, bases });
     const counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
     const shown: ItemFinding[] = [];
     let done = 0;
@@ -28,6 +29,7 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
     if (json) out.json({ from: source.label, to: target.label, counts, items: shown, reused: Object.fromEntries(reused), cannot: selection.cannot });
     else {
       printCounts(out, counts, from, to);
+      if (bases) printSince(out, bases.size, shown, from, to);
       printItems(out, shown, from, to, options['short'] === true);
       for (const [address, same] of reused) out.line('  ', out.name(address), ' is there already, as ', out.name(same));
       for (const one of selection.cannot) out.line(out.note(one.address), ' cannot travel: ', one.why);
@@ -46,14 +48,35 @@ function printCounts(out: Printer, counts: Readonly<Record<ItemStatus, number>>,
   out.line(out.strong(`${from} compared with ${to}: `), out.good(`${counts.new} new`), ', ', out.note(`${counts.differs} differ`), `, ${counts.same} same, ${counts['target-only']} only on ${to}.`);
 }
 
+function printSince(out: Printer, known: number, findings: readonly ItemFinding[], from: string, to: string): void {
+  if (known === 0) { out.line(out.faint(`Nothing was carried from ${from} to ${to} from here yet: who changed what is not known.`)); return; }
+  const of = (by: ItemFinding['by']): number => findings.filter((one) => one.by === by).length;
+  out.line(`Since the last import: ${of('source')} changed on ${from}, ${of('target')} on ${to}, ${of('both')} on both.`);
+}
+
 function printItems(out: Printer, findings: readonly ItemFinding[], from: string, to: string, short: boolean): void {
   for (const [kind, items] of groupBy(findings, (one) => kindOf(one.address))) {
     out.heading(kind);
     for (const one of items) {
-      out.line('  ', word(out, one.status, to), '  ', out.strong(one.address), '  ', out.faint(one.title), one.status === 'differs' && !short ? out.faint(`  ${many(one.changes.length, 'place')}`) : '');
-      if (!short) for (const change of one.changes) printChange(out, change, from, to);
+      out.line('  ', word(out, one.status, to), '  ', out.strong(one.address), '  ', out.faint(one.title), ...whose(out, one, from, to), one.status === 'differs' && !short ? out.faint(`  ${many(one.changes.length, 'place')}`) : '');
+      if (!short) one.changes.forEach((change, i) => { printChange(out, change, from, to, placeBy(one, i, from, to)); });
     }
   }
+}
+
+/** Who changed it since it was last carried. */
+function whose(out: Printer, { by, status }: ItemFinding, from: string, to: string): ReturnType<Printer['good']>[] {
+  if (by === undefined) return [];
+  if (by === 'neither') return [out.faint('  as the last import left it')];
+  if (by === 'both') return [out.bad('  changed on both')];
+  const where = by === 'source' ? from : to;
+  return [status === 'differs' ? out.note(`  changed on ${where}`) : out.note(`  removed on ${where}`)];
+}
+
+/** The same of one place, where the item was changed on both sides. */
+function placeBy({ placesBy }: ItemFinding, i: number, from: string, to: string): string {
+  const by = placesBy?.[i];
+  return by === undefined ? '' : by === 'both' ? ' (clash)' : ` (${by === 'source' ? from : to})`;
 }
 
 function kindOf(address: Address): string {

@@ -19,7 +19,7 @@ export const run: CommandRun = async (context) => {
   const { from, to, choices, route } = wish(context);
   return workspace.between(from, to, async (source, target) => {
     source.check?.(workspace.onProgress);
-    const fresh = await plan(source, target, choices, workspace.onProgress);
+    const fresh = await plan(source, target, choices, workspace.onProgress, workspace.bases(source, target));
     return go(context, route ? approved(fresh, route) : fresh, source, to);
   });
 };

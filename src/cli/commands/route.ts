@@ -11,7 +11,7 @@ export const run: CommandRun = async ({ call, workspace, words, options, out, js
   const { from, to, selectors } = fromToAndSelectors(words);
   const choices = choicesOf(workspace, to, selectors, options);
   return workspace.between(from, to, async (source, target) => {
-    const made = await plan(source, target, choices, workspace.onProgress);
+    const made = await plan(source, target, choices, workspace.onProgress, workspace.bases(source, target));
     const file = textOption(options, 'output');
     const blocked = made.route.blocks.length > 0;
     if (json) out.json(routeJson(made));
@@ -26,8 +26,8 @@ export const run: CommandRun = async ({ call, workspace, words, options, out, js
   });
 };
 
-export function routeJson({ source, target, route, counts, broughtAlong, leftOut, adjusted, seenAtOnce }: Plan): unknown {
-  return { from: source.label, to: target.label, counts, broughtAlong, leftOut, adjusted, seenAtOnce, ...route };
+export function routeJson({ source, target, route, counts, broughtAlong, leftOut, adjusted, seenAtOnce, kept, merged }: Plan): unknown {
+  return { from: source.label, to: target.label, counts, broughtAlong, leftOut, adjusted, kept, merged: [...merged.keys()], seenAtOnce, ...route };
 }
 
 function next(out: Parameters<typeof printRoute>[0], made: Plan, file: string | undefined, words: string): void {

@@ -46,6 +46,7 @@ export function blockText(block: Block): { what: string; remedy: string; items: 
     case 'lost': return { what: `refers to nothing: the id ${block.raw} is not on the source`, remedy: 'mend it on the source, or use --leave-unmatched', items: [placeOf(block.item, block.at)] };
     case 'part-of-nothing': return { what: 'only a part travels, and the target does not have the item', remedy: 'choose the whole item', items: [block.item] };
     case 'file-missing': return { what: `its file ${block.file.slice(0, 12)}… is not in the source`, remedy: 'export again with the file, or leave the item out', items: [block.item] };
+    case 'clash': return { what: `was changed on both sides since the last import${block.at.length > 0 ? `, both at ${some(block.at, 3)}` : ''}`, remedy: `look with "pochette compare", then --decide ${block.item}=source or --decide ${block.item}=target (or --decide source for all)`, items: [block.item] };
     case 'too-large': return { what: `has ${bytes(block.bytes)}, and the target takes ${bytes(block.limit)} in one request`, remedy: 'raise the limit of the target, or leave the item out', items: [block.item] };
     case 'read-only': return { what: 'the target may only be read with this token or user', remedy: 'use one with the right to write', items: [] };
   }
@@ -126,8 +127,9 @@ export function printFollowUps(out: Printer, followUps: readonly FollowUp[]): vo
 const VALUE_WIDTH = 72;
 
 /** One changed place with both values; texts line by line. */
-export function printChange(out: Printer, change: Change, from: string, to: string, indent = '      '): void {
-  const at = change.at === '' ? '(whole)' : readable(change.at);
+export function printChange(out: Printer, change: Change, from: string, to: string, more = ''): void {
+  const indent = '      ';
+  const at = (change.at === '' ? '(whole)' : readable(change.at)) + more;
   if (change.change === 'differs' && typeof change.source === 'string' && typeof change.target === 'string' && [change.source, change.target].some(isLong)) {
     out.line(indent, out.name(at));
     const width = Math.max(from.length, to.length, 4) + 5;

@@ -10,6 +10,8 @@ export function printRoute(out: Printer, plan: Plan): void {
   out.line(out.strong(`Route from ${plan.source.label} to ${plan.target.label}: `), `${many(steps.length, 'step')} (${of('upload')} upload, ${of('create')} create, ${of('update')} update, ${of('complete')} complete); ${plan.counts.same} items are the same already.`);
   for (const one of plan.broughtAlong) out.line('  ', out.name(one.address), ` is brought along for ${one.for}`);
   printAdjusted(out, plan.adjusted);
+  if (plan.kept.length > 0) out.line('  ', out.note('Kept as the target has it: '), some(plan.kept, 6), ' (changed or removed there since the last import, or left so by it; --decide source overwrites)');
+  if (plan.merged.size > 0) out.line('  ', out.note('Put together: '), some([...plan.merged.keys()], 6), ' (changed on both sides, in different places)');
   if (plan.seenAtOnce.length > 0) out.line('  ', out.note('Seen by visitors at once: '), some(plan.seenAtOnce, 6), ' (there already, or cannot be a draft)');
   printLeftOut(out, plan.leftOut);
   if (steps.length === 0) return;

@@ -1,6 +1,7 @@
 import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { byCodeUnit } from '../../core/json.ts';
+import type { PortableItem } from '../../core/item.ts';
 import type { FollowUp } from '../../core/route.ts';
 import { Problem } from '../../core/problem.ts';
 import { RowMemory } from './memory.ts';
@@ -29,7 +30,7 @@ export interface RunRecord {
 }
 export interface ExportRecord { verb: 'export'; from: string; file: string; title: string; by: string; at: string; items: number; files: number; bytes: number; digest: string }
 /** What was last carried between two sites, per item. Forms are found by digest in the packs beside. */
-export interface BaseEntry { address: string; source: string; target: string; run: string }
+export interface BaseEntry { address: string; source: string; target: string; run: string; /** Parts and places that were carried; without it all. */ covers?: readonly string[] }
 
 /** A follow-up with its number, the run that left it, and when it was ticked off. */
 export type KeptFollowUp = FollowUp & { number: number; run: string; done?: string; by?: string };
@@ -37,6 +38,7 @@ export type KeptFollowUp = FollowUp & { number: number; run: string; done?: stri
 /** The `.pochette` folder beside the configuration: runs, safety copies, bases, exports. Readable by its owner only. */
 export class RecordsFolder {
   readonly path: string;
+  readonly #forms = new Map<string, ReadonlyMap<string, string>>();
 
   constructor(path: string) { this.path = path; }
 
@@ -88,6 +90,14 @@ export class RecordsFolder {
     return new Map(readFileSync(path, 'utf8').split('\n').filter((line) => line !== '').map((line) => { const entry = JSON.parse(line) as BaseEntry; return [entry.address, entry]; }));
   }
 
+  /** What was last carried to a site, from wherever. */
+  basesTo(toSite: string): BaseEntry[] {
+    const folder = join(this.path, 'bases');
+    const ending = `--${fileName(toSite)}.ndjson`;
+    const names = existsSync(folder) ? readdirSync(folder).filter((name) => name.endsWith(ending)) : [];
+    return names.flatMap((name) => readFileSync(join(folder, name), 'utf8').split('\n').filter((line) => line !== '').map((line) => JSON.parse(line) as BaseEntry));
+  }
+
   saveBase(fromSite: string, toSite: string, base: ReadonlyMap<string, BaseEntry>): void {
     this.#ensure('bases');
     writeWhole(join(this.path, this.#basePath(fromSite, toSite)), [...base.values()].map((entry) => JSON.stringify(entry) + '\n').join(''));
@@ -110,6 +120,20 @@ export class RecordsFolder {
   /** Forms of a run by digest: `digest item-file` a line. */
   saveForms(run: string, forms: readonly { digest: string; text: string }[]): void {
     writeWhole(join(this.#ensure('bases'), `forms-${fileName(run)}.ndjson`), forms.map((form) => `${form.digest} ${form.text}\n`).join(''));
+  }
+
+  /** A form of a run by its digest. */
+  form(run: string, digest: string): PortableItem | undefined {
+    const known = this.#forms.get(run) ?? this.#readForms(run);
+    this.#forms.set(run, known);
+    const text = known.get(digest);
+    return text === undefined ? undefined : (JSON.parse(text) as PortableItem);
+  }
+
+  #readForms(run: string): ReadonlyMap<string, string> {
+    const path = join(this.path, 'bases', `forms-${fileName(run)}.ndjson`);
+    if (!existsSync(path)) return new Map();
+    return new Map(readFileSync(path, 'utf8').split('\n').filter((line) => line !== '').map((line) => [line.slice(0, line.indexOf(' ')), line.slice(line.indexOf(' ') + 1)]));
   }
 
   /** What is left for a person to do on a site, in the order of its coming up. */

@@ -11,6 +11,8 @@ export interface Listed { readonly kind: string; readonly title: string; readonl
 export interface Absent extends Listed { readonly address: Address; readonly why: string; readonly remedy?: string | undefined }
 /** Something that was chosen and does not travel: an item, or a place in it. `block`: why the target cannot take it. */
 export interface LeftOut { readonly address: Address; readonly at: string; readonly why: string; readonly remedy: string; readonly block?: Block }
+/** Stands for the site of what came as text. */
+export const TEXT_SITE = 'text';
 export type Origin = Pick<Facts, 'cms' | 'site' | 'extensions' | 'theme'>;
 
 /** Where items come from: a site or a file. */

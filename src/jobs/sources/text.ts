@@ -9,7 +9,7 @@ import type { SourceRow } from '../../core/source.ts';
 import { readNotation } from '../../core/translate/notation.ts';
 import { findings } from '../../core/translate/portable.ts';
 import type { SiteSource } from './site.ts';
-import type { Listed, Origin, Source } from './source.ts';
+import { TEXT_SITE, type Listed, type Origin, type Source } from './source.ts';
 
 /** Items as text, YAML or JSON: pasted, piped, or kept in a file. Their kinds are those of the site that they go to. */
 export class TextSource implements Source {
@@ -23,7 +23,7 @@ export class TextSource implements Source {
   /** `target`: where it goes. Which versions it was made with is not known, so no range is checked. */
   constructor(text: string, label: string, { kinds, facts: { cms, theme } }: Pick<SiteSource, 'kinds' | 'facts'>) {
     this.label = label;
-    this.origin = { cms, theme, site: { id: 'text', title: 'a text', address: 'http://text.invalid' }, extensions: [] };
+    this.origin = { cms, theme, site: { id: TEXT_SITE, title: 'a text', address: 'http://text.invalid' }, extensions: [] };
     this.kinds = kinds;
     this.#rows = readItems(text, label).map((item) => rowOf(item, kinds, label)).sort((a, b) => byCodeUnit(a.address, b.address));
     const twice = this.#rows.find((row, i) => row.address === this.#rows[i - 1]?.address);

@@ -1,0 +1,67 @@
+import { afterAll, beforeAll, expect, test } from '@jest/globals';
+import { Bench, changeOn, type Record_ } from '../helpers/sites.ts';
+
+const bench = new Bench();
+beforeAll(async () => { await bench.start('dev', 'live'); });
+afterAll(async () => { await bench.stop(); });
+
+const json = (text: string): never => JSON.parse(text) as never;
+const named = (items: readonly Record_[], kind: string, name: string): Record_ => items.find((one) => one.kind === kind && one.name === name) as Record_;
+const live = async (kind: string, name: string): Promise<Record<string, never>> => named(await bench.site('live').items(), kind, name).value as never;
+interface Found { items: { address: string; status: string; by?: string; changes: { at: string }[]; placesBy?: string[] }[] }
+
+test('before anything was carried nobody knows who changed what, and that is said', async () => {
+  expect((await bench.run('compare', 'dev', 'live')).out).toMatch(/Nothing was carried from dev to live from here yet/);
+  expect((await bench.run('changes', 'live')).out).toMatch(/Nothing was imported to live/);
+});
+
+test('after an import: changed here, changed there, changed on both, removed; each place with its side', async () => {
+  expect((await bench.run('import', 'dev', 'live', '--yes')).code).toBe(0);
+  expect((await bench.run('changes', 'live')).out).toMatch(/Nothing changed on live/);
+  await changeOn(bench.site('live'), 'tholepin/menu', 'main', (value) => ({ ...value, label: 'By a colleague' }));
+  await changeOn(bench.site('dev'), 'tholepin/style', 'site-style', (value) => ({ ...value, css: '.new{}' }));
+  await changeOn(bench.site('live'), 'tholepin/style', 'site-style', (value) => ({ ...value, label: 'Our style' }));
+  await changeOn(bench.site('dev'), 'tholepin/template', 'fleet-band', (value) => ({ ...value, title: 'Fleet A' }));
+  await changeOn(bench.site('live'), 'tholepin/template', 'fleet-band', (value) => ({ ...value, title: 'Fleet B' }));
+  await changeOn(bench.site('dev'), 'quay-forms/form', 'group-booking', (value) => ({ ...value, title: 'Groups' }));
+  const gone = named(await bench.site('live').items(), 'tholepin/redirect', 'old-winter-page');
+  const { token } = (await bench.site('live').call('POST', '/lock', { owner: 'x', run: 'x', seconds: 5 })).json as { token: string };
+  await bench.site('live').call('POST', '/batch', { operations: [{ op: 'delete', key: 'gone', kind: gone.kind, id: gone.id, ifMatch: gone.etag }] }, { 'pochette-lock': token });
+  await bench.site('live').call('DELETE', '/lock', undefined, { 'pochette-lock': token });
+
+  const { items } = json((await bench.run('compare', 'dev', 'live', '--json')).out) as Found;
+  const by = new Map(items.map((one) => [one.address, one]));
+  expect([...by].filter(([, one]) => one.by !== undefined).map(([address, one]) => `${address} ${one.status} ${one.by ?? ''}`)).toEqual([
+    'form:group-booking differs source', 'menu:main differs target', 'redirect:old-winter-page new target', 'style:site-style differs both', 'template:fleet-band differs both',
+  ]);
+  const style = by.get('style:site-style');
+  expect(style?.changes.map((change, i) => `${change.at} ${style.placesBy?.[i] ?? ''}`)).toEqual(['/css source', '/label target']);
+  expect(by.get('template:fleet-band')?.placesBy).toEqual(['both']);
+  expect((await bench.run('compare', 'dev', 'live')).out).toMatch(/1 changed on dev, 2 on live, 2 on both/);
+  const changed = await bench.run('changes', 'live', '--json');
+  expect([changed.code, (json(changed.out) as { changes: { address: string; change: string }[] }).changes.map((one) => `${one.address} ${one.change}`)]).toEqual([1, ['menu:main changed', 'redirect:old-winter-page removed', 'style:site-style changed', 'template:fleet-band changed']]);
+});
+
+test('a clash blocks; with an answer the rest merges by itself, and nothing that a colleague did is lost', async () => {
+  const blocked = await bench.run('import', 'dev', 'live', '--yes');
+  expect([blocked.code, blocked.out]).toEqual([3, expect.stringMatching(/template:fleet-band was changed on both sides since the last import, both at \/title[^]*--decide template:fleet-band=source/)]);
+  const result = await bench.run('import', 'dev', 'live', '--decide', 'template:fleet-band=target', '--yes', '--json');
+  expect([result.code, result.err]).toEqual([0, '']);
+  expect((await live('tholepin/menu', 'main'))['label']).toBe('By a colleague');
+  expect(await live('tholepin/style', 'site-style')).toMatchObject({ css: '.new{}', label: 'Our style' });
+  expect((await live('tholepin/template', 'fleet-band'))['title']).toBe('Fleet B');
+  expect((await live('quay-forms/form', 'group-booking'))['title']).toBe('Groups');
+  expect((await bench.site('live').items()).some((one) => one.name === 'old-winter-page')).toBe(false);
+});
+
+test('what was put together or kept is no change afterwards; a later change of the source comes on top', async () => {
+  const again = await bench.run('import', 'dev', 'live', '--decide', 'template:fleet-band=target', '--yes');
+  expect(again.out).toMatch(/Nothing to do/);
+  await changeOn(bench.site('dev'), 'tholepin/style', 'site-style', (value) => ({ ...value, css: '.newer{}' }));
+  const { items } = json((await bench.run('compare', 'dev', 'live', 'style:*', '--json')).out) as Found;
+  expect(items[0]).toMatchObject({ address: 'style:site-style', by: 'source' });
+  expect((await bench.run('import', 'dev', 'live', '--decide', 'source', '--yes')).code).toBe(0);
+  expect((await live('tholepin/template', 'fleet-band'))['title']).toBe('Fleet A');
+  expect((await bench.run('compare', 'dev', 'live')).code).toBe(0);
+  expect((await bench.run('import', 'dev', 'live', '--decide', 'mine', '--yes')).err).toMatch(/"mine" is no decision[^]*--decide kind:name=source/);
+});
