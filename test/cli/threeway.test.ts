@@ -24,6 +24,7 @@ test('after an import: changed here, changed there, changed on both, removed; ea
   await changeOn(bench.site('dev'), 'tholepin/template', 'fleet-band', (value) => ({ ...value, title: 'Fleet A' }));
   await changeOn(bench.site('live'), 'tholepin/template', 'fleet-band', (value) => ({ ...value, title: 'Fleet B' }));
   await changeOn(bench.site('dev'), 'quay-forms/form', 'group-booking', (value) => ({ ...value, title: 'Groups' }));
+  await changeOn(bench.site('dev'), 'quay-forms/form', 'group-booking', (value) => ({ ...value, title: 'Groups | <b>`all`</b> *of* you' }));
   const gone = named(await bench.site('live').items(), 'tholepin/redirect', 'old-winter-page');
   const { token } = (await bench.site('live').call('POST', '/lock', { owner: 'x', run: 'x', seconds: 5 })).json as { token: string };
   await bench.site('live').call('POST', '/batch', { operations: [{ op: 'delete', key: 'gone', kind: gone.kind, id: gone.id, ifMatch: gone.etag }] }, { 'pochette-lock': token });
@@ -38,6 +39,12 @@ test('after an import: changed here, changed there, changed on both, removed; ea
   expect(style?.changes.map((change, i) => `${change.at} ${style.placesBy?.[i] ?? ''}`)).toEqual(['/css source', '/label target']);
   expect(by.get('template:fleet-band')?.placesBy).toEqual(['both']);
   expect((await bench.run('compare', 'dev', 'live')).out).toMatch(/1 changed on dev, 2 on live, 2 on both/);
+  const { out } = await bench.run('compare', 'dev', 'live', '--format', 'markdown');
+  expect(out).toMatch(/^# dev compared with live\n\n1 new, 4 differ/);
+  expect(out).toContain('- **differs** `template:fleet-band` Fleet A – changed on both\n\n  | place | dev | live |\n  | --- | --- | --- |\n  | `/title` | `"Fleet A"` | `"Fleet B"` |');
+  expect(out).toContain('`form:group-booking` Groups \\| \\<b\\>\\`all\\`\\</b\\> \\*of\\* you – changed on dev');
+  expect(out).toContain('| ``  "Groups \\| <b>`all`</b> *of* you"  `` |'.replaceAll('  ', ' '));
+  expect((await bench.run('compare', 'dev', 'live', '--format', 'html')).err).toMatch(/no format "html"[^]*--format markdown/);
   const changed = await bench.run('changes', 'live', '--json');
   expect([changed.code, (json(changed.out) as { changes: { address: string; change: string }[] }).changes.map((one) => `${one.address} ${one.change}`)]).toEqual([1, ['menu:main changed', 'redirect:old-winter-page removed', 'style:site-style changed', 'template:fleet-band changed']]);
 });
@@ -50,7 +57,7 @@ test('a clash blocks; with an answer the rest merges by itself, and nothing that
   expect((await live('tholepin/menu', 'main'))['label']).toBe('By a colleague');
   expect(await live('tholepin/style', 'site-style')).toMatchObject({ css: '.new{}', label: 'Our style' });
   expect((await live('tholepin/template', 'fleet-band'))['title']).toBe('Fleet B');
-  expect((await live('quay-forms/form', 'group-booking'))['title']).toBe('Groups');
+  expect((await live('quay-forms/form', 'group-booking'))['title']).toBe('Groups | <b>`all`</b> *of* you');
   expect((await bench.site('live').items()).some((one) => one.name === 'old-winter-page')).toBe(false);
 });
 

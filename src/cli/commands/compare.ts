@@ -1,15 +1,19 @@
-import { groupBy } from '../../core/json.ts';
+import { byCodeUnit, groupBy } from '../../core/json.ts';
 import { setFlagsFromString } from 'node:v8';
 import type { Address } from '../../core/address.ts';
 import { compare, type ItemFinding, type ItemStatus } from '../../jobs/compare.ts';
 import type { Source } from '../../jobs/sources/source.ts';
+import { Problem } from '../../core/problem.ts';
+import { comparisonMarkdown } from '../output/markdown.ts';
 import { printChange } from '../output/findings.ts';
 import { many, type Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
-import { again, choiceOf, choicesOf, fromToAndSelectors } from '../words.ts';
+import { again, choiceOf, choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 
 export const run: CommandRun = async ({ workspace, words, options, out, json, quiet }) => {
   const { from, to, selectors } = fromToAndSelectors(words);
+  const format = textOption(options, 'format');
+  if (format !== undefined && format !== 'markdown') throw new Problem('usage', `there is no format "${format}"`, { where: '--format', remedy: 'write --format markdown, or --json' });
   // Rows of files are kept, not thrown away: a young generation that grows would only make peak memory larger.
   if (workspace.isFile(from) && workspace.isFile(to)) setFlagsFromString('--semi-space-growth-factor=1');
   const both = workspace.isFile(to) ? (work: (source: Source, target: Source) => Promise<number>) => workspace.withBoth(() => workspace.open(from), () => workspace.open(to), work) : (work: (source: Source, target: Source) => Promise<number>) => workspace.between(from, to, work);
@@ -18,18 +22,25 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
     const bases = workspace.isFile(to) ? undefined : workspace.bases(source, target);
     const { selection, findings, reused } = await compare(source, target, wishes?.choice ?? choiceOf(workspace, selectors, options), { wishes, places: options['short'] !== true, bases });
     const counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
+    const byKind = new Map<string, Record<ItemStatus, number>>();
     const shown: ItemFinding[] = [];
     let done = 0;
     for await (const finding of findings) {
       counts[finding.status]++;
+      const kind = kindOf(finding.address);
+      const own = byKind.get(kind) ?? { new: 0, differs: 0, same: 0, 'target-only': 0 };
+      own[finding.status]++;
+      byKind.set(kind, own);
       if (finding.status !== 'same') shown.push(light(finding));
       workspace.onProgress({ phase: 'comparing', done: ++done, total: Math.max(done, selection.chosen.size) });
     }
     const differences = counts.new + counts.differs;
-    if (json) out.json({ from: source.label, to: target.label, counts, items: shown, reused: Object.fromEntries(reused), cannot: selection.cannot });
+    if (format === 'markdown') out.raw(comparisonMarkdown(shown, counts, source.label, target.label));
+    else if (json) out.json({ from: source.label, to: target.label, counts, items: shown, reused: Object.fromEntries(reused), cannot: selection.cannot });
     else {
       printCounts(out, counts, from, to);
       if (bases) printSince(out, bases.size, shown, from, to);
+      if (byKind.size > 1) printKinds(out, byKind, to);
       printItems(out, shown, from, to, options['short'] === true);
       for (const [address, same] of reused) out.line('  ', out.name(address), ' is there already, as ', out.name(same));
       for (const one of selection.cannot) out.line(out.note(one.address), ' cannot travel: ', one.why);
@@ -52,6 +63,13 @@ function printSince(out: Printer, known: number, findings: readonly ItemFinding[
   if (known === 0) { out.line(out.faint(`Nothing was carried from ${from} to ${to} from here yet: who changed what is not known.`)); return; }
   const of = (by: ItemFinding['by']): number => findings.filter((one) => one.by === by).length;
   out.line(`Since the last import: ${of('source')} changed on ${from}, ${of('target')} on ${to}, ${of('both')} on both.`);
+}
+
+/** How much differs of each kind, before the items. */
+function printKinds(out: Printer, byKind: ReadonlyMap<string, Readonly<Record<ItemStatus, number>>>, to: string): void {
+  out.line();
+  const differing = [...byKind].filter(([, one]) => one.new + one.differs + one['target-only'] > 0).sort(([a], [b]) => byCodeUnit(a, b));
+  out.table(differing.map(([kind, one]) => [out.name(kind), ...([[one.new, 'new'], [one.differs, 'differ'], [one['target-only'], `only ${to}`], [one.same, 'same']] as const).map(([count, word]) => (count > 0 ? `${count} ${word}` : ''))]));
 }
 
 function printItems(out: Printer, findings: readonly ItemFinding[], from: string, to: string, short: boolean): void {

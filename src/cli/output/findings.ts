@@ -145,9 +145,9 @@ export function printChange(out: Printer, change: Change, from: string, to: stri
 
 function sides(out: Printer, change: Change, from: string, to: string): Part[] {
   switch (change.change) {
-    case 'new': return [`only ${from}: `, out.good(brief(plain(change.source), VALUE_WIDTH))];
-    case 'target-only': return [`only ${to}: `, out.note(brief(plain(change.target), VALUE_WIDTH))];
-    case 'differs': return [`${from} has `, out.good(brief(plain(change.source), 48)), `, ${to} has `, out.note(brief(plain(change.target), 48))];
+    case 'new': return [`only ${from}: `, out.good(brief(plainValue(change.source), VALUE_WIDTH))];
+    case 'target-only': return [`only ${to}: `, out.note(brief(plainValue(change.target), VALUE_WIDTH))];
+    case 'differs': return [`${from} has `, out.good(brief(plainValue(change.source), 48)), `, ${to} has `, out.note(brief(plainValue(change.target), 48))];
     case 'order': return [`other order: ${from} has `, out.good(brief(change.source.join(', '), 48)), `, ${to} has `, out.note(brief(change.target.join(', '), 48))];
   }
 }
@@ -157,7 +157,7 @@ function isLong(text: string): boolean {
 }
 
 /** Values as a person reads them: a reference is the address it points to, and what was packed is shown open. */
-function plain(value: Json): string {
+export function plainValue(value: Json): string {
   if (typeof value === 'string') return value === '' ? '(empty)' : value.startsWith('⟦') ? readable(value) : JSON.stringify(readable(value));
   if (typeof value === 'object' && value !== null && !Array.isArray(value) && typeof value['@ref'] === 'string') return value['@ref'];
   const open = opened(value);

@@ -189,7 +189,7 @@ export class Engine {
   destroy(): Promise<void> { return this.#db.destroy(); }
 
   problem(error: unknown): unknown {
-    const told = this.#own.explain(error);
+    const told = this.#own.explain(error) ?? (this.#own.isConflict(error) ? { what: 'the database is busy: others hold rows or tables that are needed', remedy: 'try again in a moment' } : undefined);
     return told ? new Problem('unreachable', told.what, { where: this.#where, remedy: told.remedy, cause: error }) : error;
   }
 
