@@ -180,7 +180,7 @@ export function compileKinds(descriptions: readonly unknown[], from: string): Ki
   const kinds = new Map<string, Kind>();
   descriptions.forEach((description, index) => {
     const parsed = KindDescription.safeParse(description);
-    if (!parsed.success) throw new Problem('unreadable', `kind ${index + 1} of ${from} is not a valid description: ${firstIssue(parsed.error)}`, { where: from });
+    if (!parsed.success) throw new Problem('unreadable', `kind ${index + 1} of ${from} is not a valid description: ${firstIssue(parsed.error)}`, { where: from, remedy: 'mend the description; where it was made by a newer version of Pochette, update this one' });
     kinds.set(parsed.data.id, compileKind(parsed.data));
   });
   return kinds;
