@@ -6,6 +6,7 @@ export { makeAddress, shortKind } from '../core/address.ts';
 export { Extension, Facts, Theme };
 export { byCodeUnit } from '../core/json.ts';
 export { matches, parsePath } from '../core/path.ts';
+export { Html, html } from '../core/html.ts';
 
 /** The version of the site protocol. A site with another major version is refused with what to do. */
 export const PROTOCOL = 1;

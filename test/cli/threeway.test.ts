@@ -1,3 +1,5 @@
+import { createHash } from 'node:crypto';
+import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { Bench, changeOn, type Record_ } from '../helpers/sites.ts';
 
@@ -45,6 +47,19 @@ test('after an import: changed here, changed there, changed on both, removed; ea
   expect(out).toContain('`form:group-booking` Groups \\| \\<b\\>\\`all\\`\\</b\\> \\*of\\* you – changed on dev');
   expect(out).toContain('| ``  "Groups \\| <b>`all`</b> *of* you"  `` |'.replaceAll('  ', ' '));
   expect((await bench.run('compare', 'dev', 'live', '--format', 'html')).err).toMatch(/no format "html"[^]*--format markdown/);
+  await changeOn(bench.site('dev'), 'tholepin/template', 'winter-timetable', (value) => ({ ...value, title: '</script><script>alert(1)</script>', code: '"><img src=x onerror=alert(2)>\u202e' }));
+  expect((await bench.run('compare', 'dev', 'live', '--report', 'report.html')).code).toBe(1);
+  const page = readFileSync(bench.path('report.html'), 'utf8');
+  expect(page.match(/<script/g)).toHaveLength(1);
+  expect(page).not.toMatch(/<img|https?:\/\/|⟦|\u202e/);
+  expect(page).toContain('&lt;script&gt;alert(1)');
+  const [, own = ''] = /<script>([^]*?)<\/script>/.exec(page) ?? [];
+  expect(page).toContain(`script-src 'sha256-${createHash('sha256').update(own).digest('base64')}'`);
+  expect(page).toMatch(/changed on both.*<th scope="row">title <b class="clash">clash<\/b><\/th><td><pre>Fleet <mark>A<\/mark><\/pre><\/td><td><pre>Fleet <mark>B<\/mark>/s);
+  const lost = await bench.run('compare', 'dev', 'live', '--report', 'nowhere/report.html');
+  expect([lost.code, lost.err]).toEqual([2, expect.stringMatching(/report cannot be written/)]);
+  expect(lost.out).toMatch(/Since the last import/);
+  await changeOn(bench.site('dev'), 'tholepin/template', 'winter-timetable', (value) => ({ ...value, title: 'Winter timetable', code: '' }));
   const changed = await bench.run('changes', 'live', '--json');
   expect([changed.code, (json(changed.out) as { changes: { address: string; change: string }[] }).changes.map((one) => `${one.address} ${one.change}`)]).toEqual([1, ['menu:main changed', 'redirect:old-winter-page removed', 'style:site-style changed', 'template:fleet-band changed']]);
 });

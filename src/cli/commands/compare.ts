@@ -1,5 +1,8 @@
 import { byCodeUnit, groupBy } from '../../core/json.ts';
+import { writeFileSync } from 'node:fs';
+import { resolve } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
+import type { Comparison } from '../../report/comparison.ts';
 import type { Address } from '../../core/address.ts';
 import { compare, type ItemFinding, type ItemStatus } from '../../jobs/compare.ts';
 import type { Source } from '../../jobs/sources/source.ts';
@@ -10,7 +13,7 @@ import { many, type Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 import { again, choiceOf, choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 
-export const run: CommandRun = async ({ workspace, words, options, out, json, quiet }) => {
+export const run: CommandRun = async ({ call, workspace, words, options, out, json, quiet }) => {
   const { from, to, selectors } = fromToAndSelectors(words);
   const format = textOption(options, 'format');
   if (format !== undefined && format !== 'markdown') throw new Problem('usage', `there is no format "${format}"`, { where: '--format', remedy: 'write --format markdown, or --json' });
@@ -27,10 +30,7 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
     let done = 0;
     for await (const finding of findings) {
       counts[finding.status]++;
-      const kind = kindOf(finding.address);
-      const own = byKind.get(kind) ?? { new: 0, differs: 0, same: 0, 'target-only': 0 };
-      own[finding.status]++;
-      byKind.set(kind, own);
+      countKind(byKind, finding);
       if (finding.status !== 'same') shown.push(light(finding));
       workspace.onProgress({ phase: 'comparing', done: ++done, total: Math.max(done, selection.chosen.size) });
     }
@@ -46,9 +46,21 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
       for (const one of selection.cannot) out.line(out.note(one.address), ' cannot travel: ', one.why);
       if (!quiet && differences > 0) { out.line(); out.line(`Next: "pochette route ${from} ${to}${again(selectors, options)}" shows the steps that would make ${to} equal.`); }
     }
+    await writeReport(textOption(options, 'report'), call.folder, { from: source.label, to: target.label, counts, findings: shown, made: workspace.now().toISOString() });
     return differences > 0 || counts['target-only'] > 0 && selection.everything && workspace.isFile(to) ? EXIT.differences : EXIT.done;
   });
 };
+
+/** The page as a file. It is written last: where it cannot be, nothing else is lost. */
+async function writeReport(file: string | undefined, folder: string, view: Comparison): Promise<void> {
+  if (file === undefined) return;
+  const path = resolve(folder, file);
+  const { comparisonPage } = await import('../../report/comparison.ts');
+  try { writeFileSync(path, comparisonPage(view)); } catch (error) {
+    if (!(error instanceof Error && 'code' in error)) throw error;
+    throw new Problem('usage', `the report cannot be written: ${error.message}`, { where: path, remedy: 'name another file with --report' });
+  }
+}
 
 /** Without the rows, which hold values: a long comparison must not hold both sites in memory. */
 function light({ source: _source, target: _target, ...finding }: ItemFinding): ItemFinding {
@@ -63,6 +75,12 @@ function printSince(out: Printer, known: number, findings: readonly ItemFinding[
   if (known === 0) { out.line(out.faint(`Nothing was carried from ${from} to ${to} from here yet: who changed what is not known.`)); return; }
   const of = (by: ItemFinding['by']): number => findings.filter((one) => one.by === by).length;
   out.line(`Since the last import: ${of('source')} changed on ${from}, ${of('target')} on ${to}, ${of('both')} on both.`);
+}
+
+function countKind(byKind: Map<string, Record<ItemStatus, number>>, { address, status }: ItemFinding): void {
+  const own = byKind.get(kindOf(address)) ?? { new: 0, differs: 0, same: 0, 'target-only': 0 };
+  own[status]++;
+  byKind.set(kindOf(address), own);
 }
 
 /** How much differs of each kind, before the items. */

@@ -1,5 +1,5 @@
 import type { Entry } from '../site/state.ts';
-import { Html, html } from './html.ts';
+import { Html, html } from '../../protocol/index.ts';
 import type { ListingValue, MediaValue, MenuEntry, MenuValue, PlacementValue, TemplateValue, View } from './view.ts';
 
 const MAX_NESTING = 6;

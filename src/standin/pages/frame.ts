@@ -1,5 +1,5 @@
 import { areaHtml, markupHtml, menuHtml, templateHtml } from './blocks.ts';
-import { Html, html } from './html.ts';
+import { Html, html } from '../../protocol/index.ts';
 import type { MenuValue, StyleValue, ThemeValue, View } from './view.ts';
 
 /** The theme's frame around a page: colours and fonts of the site style, menus in their positions, areas with blocks. */

@@ -4,7 +4,7 @@ import { typeOf } from '../api/filetypes.ts';
 import { halve } from '../scenario/pictures.ts';
 import { listingHtml, markupHtml, pictureHtml, templateHtml } from './blocks.ts';
 import { frame } from './frame.ts';
-import { Html, html } from './html.ts';
+import { Html, html } from '../../protocol/index.ts';
 import { View, type MediaValue, type PageValue, type TemplateValue } from './view.ts';
 
 interface Page { title: string; main: Html }
