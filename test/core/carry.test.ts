@@ -108,3 +108,12 @@ describe('requirements', () => {
 test('two sorted streams are walked as one', async () => {
   await fc.assert(fc.asyncProperty(fc.uniqueArray(fc.string({ maxLength: 3 })), fc.uniqueArray(fc.string({ maxLength: 3 })), pairedTest));
 });
+
+test.each([
+  [{ parts: [{ name: 'p', title: 'P', paths: ['x'] }] }, /kind 1 of dev is not a valid description: a path starts with \$ at parts\.0\.paths\.0/],
+  [{ references: [{ path: '$.a', otherwise: 'nobody' }] }, /at references\.0\.otherwise/],
+  [{ converters: [{ from: '*', to: '*', version: 2, patch: [{ op: 'remove', path: 'a' }] }] }, /a JSON pointer is empty or starts with \/ at converters\.0\.patch\.0\.path/],
+  [{ colour: 'red' }, /colour/],
+])('a description of a kind with %j is refused with the place', (wrong, message) => {
+  expect(() => compileKinds([{ id: 'a/b', version: 1, title: 'B', ...wrong }], 'dev')).toThrow(message);
+});
