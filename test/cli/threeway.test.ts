@@ -78,7 +78,7 @@ test('a clash blocks; with an answer the rest merges by itself, and nothing that
 
 test('what was put together or kept is no change afterwards; a later change of the source comes on top', async () => {
   const again = await bench.run('import', 'dev', 'live', '--decide', 'template:fleet-band=target', '--yes');
-  expect(again.out).toMatch(/Nothing to do/);
+  expect(again.out).toMatch(/Nothing to do: what differs was changed on live since the last import, or left so by it, and is kept \(4\)/);
   await changeOn(bench.site('dev'), 'tholepin/style', 'site-style', (value) => ({ ...value, css: '.newer{}' }));
   const { items } = json((await bench.run('compare', 'dev', 'live', 'style:*', '--json')).out) as Found;
   expect(items[0]).toMatchObject({ address: 'style:site-style', by: 'source' });

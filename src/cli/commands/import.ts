@@ -47,8 +47,8 @@ async function go(context: Context, made: Plan, source: Source, to: string): Pro
     return EXIT.blocked;
   }
   if (made.route.steps.length === 0) {
-    if (json) out.json({ result: 'nothing to do', from: source.label, to, counts: made.counts });
-    else out.line(`Nothing to do: ${to} has everything already, and equal. No run was made.`);
+    if (json) out.json({ result: 'nothing to do', from: source.label, to, counts: made.counts, kept: made.kept, leftOut: made.leftOut });
+    else out.line(`Nothing to do: ${nothingWhy(made, to)}. No run was made.`);
     return EXIT.done;
   }
   if (!json && !quiet) out.line();
@@ -57,9 +57,15 @@ async function go(context: Context, made: Plan, source: Source, to: string): Pro
     return EXIT.done;
   }
   const result = await importPlan(workspace, made);
-  if (json) out.json({ result: 'done', from: source.label, to, ...result });
+  if (json) out.json({ result: 'done', from: source.label, to, kept: made.kept, merged: [...made.merged.keys()], ...result });
   else printResult(out, result, { from: source.label, to, quiet, words: again(context.words.slice(2), context.options, ['alone', 'draft', 'allowMissing']) });
   return result.unequal.length > 0 ? EXIT.differences : EXIT.done;
+}
+
+/** Why there is no step: equal, or what differs is kept or left out. */
+function nothingWhy({ kept, leftOut, choices }: Plan, to: string): string {
+  if (kept.length > 0) return `what differs was changed on ${to} since the last import, or left so by it, and is kept (${kept.length})`;
+  return choices.allowMissing === true && leftOut.length > 0 ? `what ${to} lacks is left out, the rest is equal` : `${to} has everything already, and equal`;
 }
 
 function printResult(out: Printer, result: ImportResult, { from, to, quiet, words }: { from: string; to: string; quiet: boolean; words: string }): void {
