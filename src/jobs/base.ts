@@ -15,7 +15,6 @@ export class Bases {
   }
 
   get size(): number { return this.#entries.size; }
-  addresses(): IterableIterator<Address> { return this.#entries.keys(); }
 
   /** What was carried in the same coverage; another coverage says nothing of this one. */
   entry(address: Address, covers: Coverage = 'all'): BaseEntry | undefined {

@@ -5,6 +5,7 @@ import type { Kind } from '../core/kind.ts';
 import { dependsOnValue, requirementsOf, type Requirement } from '../core/requirements.ts';
 import { Problem } from '../core/problem.ts';
 import type { SourceRow } from '../core/source.ts';
+import type { Source } from './sources/source.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import { findings } from '../core/translate/portable.ts';
 
@@ -21,6 +22,12 @@ export async function narrowed(row: SourceRow, kind: Kind, covers: Coverage): Pr
   const within = row.covers === 'all' ? covers : covers.filter((part) => isPlace(part) || row.covers.includes(part));
   if (within.length === 0) throw new Problem('usage', `only ${[row.covers].flat().join(', ')} of it ${[row.covers].flat().length === 1 ? 'is' : 'are'} there`, { where: `${row.address}#${covers.join(',')}`, remedy: 'choose one of these parts, or export the item again' });
   return withItem(row, kind, project(kind, await row.load(), within));
+}
+
+/** The same for a row of a source, whatever its kind. */
+export async function coveredRow(source: Pick<Source, 'kinds'>, row: SourceRow, covers: Coverage): Promise<SourceRow> {
+  const kind = source.kinds.get(row.kind);
+  return kind ? narrowed(row, kind, covers) : row;
 }
 
 /** What one row needs on a target; its value is read only where that depends on it. */

@@ -8,11 +8,12 @@ import type { SourceRow } from '../core/source.ts';
 import type { Withheld } from '../core/translate/portable.ts';
 import { PochetteWriter } from '../pochette/write.ts';
 import { FORMAT, type About } from '../pochette/format.ts';
-import { narrowed, rowRequirements } from './cover.ts';
+import { coveredRow, rowRequirements } from './cover.ts';
 import { chooser, type Choice } from './choice.ts';
 import { refuseIdleTakes } from './idletake.ts';
 import { leftBehind } from './plan.ts';
-import { companions, select } from './select.ts';
+import { bringAlong } from './along.ts';
+import { holdsFiles, select } from './select.ts';
 import type { Absent, LeftOut, Origin, Source } from './sources/source.ts';
 import type { OnProgress } from './workspace.ts';
 
@@ -40,7 +41,8 @@ export async function exportItems(source: Source, wish: ExportWish, onProgress: 
   const selection = select(source, wish.choice);
   source.take(selection.takes);
   const whole = chooser(wish.choice).everything;
-  const brought = wish.alone || whole ? [] : await bringAlong(source, selection.chosen, wish.choice.noMedia === true);
+  const brought = wish.alone || whole ? [] : await bringAlong(source, selection.chosen, { noMedia: wish.choice.noMedia === true });
+  for (const { address } of brought) selection.chosen.set(address, 'all');
   const gather = new Gather(source, selection.chosen, wish.choice.noMedia === true);
   for (const one of selection.cannot) gather.leftOut.push(asLeftOut(one));
   gather.leftOut.push(...leftBehind(source, selection.chosen));
@@ -62,34 +64,6 @@ export async function exportItems(source: Source, wish: ExportWish, onProgress: 
     await writer.abandon();
     throw error;
   }
-}
-
-/** Adds what the chosen items refer to, and what that refers to, whole. */
-async function bringAlong(source: Source, chosen: Map<Address, Coverage>, noMedia: boolean): Promise<{ address: Address; for: Address }[]> {
-  const listed = source.listed();
-  const brought: { address: Address; for: Address }[] = [];
-  let frontier = new Map(chosen);
-  while (frontier.size > 0) {
-    const next = new Map<Address, Coverage>();
-    for await (const row of source.rows(new Set(frontier.keys()))) {
-      const covered = await coveredRow(source, row, frontier.get(row.address) ?? 'all');
-      const together = covered.covers === 'all' ? companions(source, row.address, row.kind).there : [];
-      for (const to of [...covered.references.map((reference) => reference.to), ...together]) {
-        const there = listed.get(to);
-        if (chosen.has(to) || next.has(to) || !there || (noMedia && (source.kinds.get(there.kind)?.files.length ?? 0) > 0)) continue;
-        next.set(to, 'all');
-        brought.push({ address: to, for: row.address });
-      }
-    }
-    for (const [address, covers] of next) chosen.set(address, covers);
-    frontier = next;
-  }
-  return brought.sort((a, b) => byCodeUnit(a.address, b.address));
-}
-
-async function coveredRow(source: Source, row: SourceRow, covers: Coverage): Promise<SourceRow> {
-  const kind = source.kinds.get(row.kind);
-  return kind ? narrowed(row, kind, covers) : row;
 }
 
 /** Collects what the file and the result say about the items. */
@@ -144,7 +118,7 @@ class Gather {
     if (kind !== undefined) this.#kinds.add(kind);
     if (content) { if (!this.#content.has(to)) this.#content.set(to, from); return; }
     if (this.#chosen.has(to) || this.leftOut.some((one) => one.address === from && one.at === at && one.why.includes(`${to},`))) return;
-    const picture = this.#noMedia && kind !== undefined && (this.#source.kinds.get(kind)?.files.length ?? 0) > 0;
+    const picture = this.#noMedia && kind !== undefined && holdsFiles(this.#source.kinds, kind);
     this.leftOut.push(picture ? { address: from, at, why: `will lack the picture ${to}, as pictures are left out by choice`, remedy: 'without --no-media it comes along; a target that has it shows it' }
       : { address: from, at, why: `refers to ${to}, which is not in the file`, remedy: 'the target must have it, or choose it too' });
   }

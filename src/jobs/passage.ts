@@ -58,6 +58,7 @@ export class Passage {
   readonly #converters = new Map<string, Converter | undefined>();
   /** Nothing that the source can point to needs a decision: references need not be looked at. */
   readonly #quiet: boolean;
+  readonly #nearest = new Map<Address, readonly Address[]>();
   /** Cleaned files by digest. */
   readonly cleaned = new Map<string, { type: string; bytes: Buffer }>();
 
@@ -165,7 +166,14 @@ export class Passage {
       .map((one) => ({ ...one, near: this.#near(one.to), picture: this.#isPicture(one.to) }));
   }
 
-  #near(address: Address): Address[] {
+  /** Worked out once for each address: the whole index is gone through for it. */
+  #near(address: Address): readonly Address[] {
+    const known = this.#nearest.get(address) ?? this.#findNear(address);
+    this.#nearest.set(address, known);
+    return known;
+  }
+
+  #findNear(address: Address): Address[] {
     const { kind, name } = parseAddress(address);
     const named = [...this.#target.index.rows()].flatMap(([other]) => (other.startsWith(`${kind}:`) ? [other] : []));
     const near = nearest(`${kind}:${name}`, named);

@@ -4,15 +4,15 @@ import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile, t
 import { mergeValues } from '../core/merge.ts';
 import type { SourceRow } from '../core/source.ts';
 import type { Takes } from '../core/take.ts';
-import { byCodeUnit } from '../core/json.ts';
 import type { Bases } from './base.ts';
 import { chooser, type Choice } from './choice.ts';
 import { compare, type ItemFinding, type ItemStatus } from './compare.ts';
 import { AT_ONCE, inParallel } from './parallel.ts';
-import { companions, select } from './select.ts';
+import { bringAlong, type Along } from './along.ts';
+import { companions, select, type Selection } from './select.ts';
 import type { Adjusted, Passage, Wishes } from './passage.ts';
 import { REQUEST_MARGIN } from './run/run.ts';
-import { narrowed, rowRequirements, withItem } from './cover.ts';
+import { rowRequirements, withItem } from './cover.ts';
 import { SiteSource } from './sources/site.ts';
 import type { LeftOut, Source } from './sources/source.ts';
 import { staysBehind } from './staysbehind.ts';
@@ -58,11 +58,11 @@ export interface Plan {
 /** Compares, checks requirements and puts what has to be written in order. Writes nothing. */
 export async function plan(source: Source, target: SiteSource, choices: Choices, onProgress: OnProgress, bases?: Bases): Promise<Plan> {
   const { choice } = choices;
-  const broughtAlong = choices.alone || chooser(choice).everything ? [] : await missingBelow(source, target, choice);
-  const { selection, findings, passage, takes, reused } = await compare(source, target, withBrought(choice, source, broughtAlong.map((one) => one.address)), { wishes: choices, places: false, values: true, bases });
-  const draft = new Draft(source, target, choices, passage as Passage, new Map(broughtAlong.map((one) => [one.address, one.for])));
-  draft.bases = bases;
-  for (const [from, item] of reused) draft.adjusted.push({ adjusted: 'reused', item, from });
+  const first = chooser(choice).everything ? undefined : select(source, choice);
+  const isThere = (address: Address): boolean => target.index.row(address) !== undefined;
+  const broughtAlong = choices.alone || !first ? [] : await bringAlong(source, first.chosen, { noMedia: choice.noMedia === true, isThere });
+  const { selection, findings, passage, takes, reused } = await compare(source, target, first ? withBrought(choice, first, broughtAlong) : choice, { wishes: choices, places: false, values: true, bases });
+  const draft = new Draft({ source, target, choices, passage: passage as Passage, bases, brought: new Map(broughtAlong.map((one) => [one.address, one.for])), reused });
   let done = 0;
   for await (const finding of findings) {
     await draft.take(finding);
@@ -71,14 +71,14 @@ export async function plan(source: Source, target: SiteSource, choices: Choices,
   const cannot = [...selection.cannot, ...source.refused].map(({ address, why, remedy }): LeftOut => ({ address, at: '', why, remedy: remedy ?? '' }));
   const finished = await draft.finish([...cannot, ...leftBehind(source, selection.chosen)]);
   const left = new Set(finished.leftOut.filter((one) => one.at === '').map((one) => one.address));
-  return { source, target, choices, passage: passage as Passage, takes, kept: draft.kept, merged: draft.merged, same: draft.same, broughtAlong: [...selection.needed, ...broughtAlong].filter((one) => !left.has(one.address)), ...finished };
+  return { source, target, choices, passage: passage as Passage, takes, broughtAlong: [...(first?.needed ?? []), ...broughtAlong].filter((one) => !left.has(one.address)), ...finished };
 }
 
 /** The same choice with what was brought along, which comes whatever the filters say of it. */
-function withBrought(choice: Choice, source: Source, brought: readonly Address[]): Choice {
+function withBrought(choice: Choice, first: Selection, brought: Along): Choice {
   if (brought.length === 0) return choice;
-  const chosen = [...select(source, choice).chosen].flatMap(([address, covers]) => (covers === 'all' ? [address] : covers.map((part) => `${address}#${part}`)));
-  return { selectors: [...chosen, ...brought], ...(choice.take ? { take: choice.take } : {}), ...(choice.noMedia === true ? { noMedia: true } : {}) };
+  const chosen = [...first.chosen].flatMap(([address, covers]) => (covers === 'all' ? [address] : covers.map((part) => `${address}#${part}`)));
+  return { selectors: [...chosen, ...brought.map((one) => one.address)], ...(choice.take ? { take: choice.take } : {}), ...(choice.noMedia === true ? { noMedia: true } : {}) };
 }
 
 /** Items of other owners that belong to chosen ones, and do not come. */
@@ -93,25 +93,17 @@ export function leftBehind(source: Source, chosen: ReadonlyMap<Address, unknown>
   });
 }
 
-/** What chosen items refer to, and what that refers to, as far as the target does not have it; and what belongs together with them. */
-async function missingBelow(source: Source, target: SiteSource, choice: Choice): Promise<{ address: Address; for: Address }[]> {
-  const { chosen } = select(source, choice);
-  const listed = source.listed();
-  const brought = new Map<Address, Address>();
-  const pictures = (address: Address): boolean => choice.noMedia === true && (source.kinds.get(listed.get(address)?.kind ?? '')?.files.length ?? 0) > 0;
-  let frontier = new Set(chosen.keys());
-  while (frontier.size > 0) {
-    const next = new Set<Address>();
-    const bring = (to: Address, by: Address): void => { if (!chosen.has(to) && !brought.has(to) && listed.has(to) && !pictures(to)) { brought.set(to, by); next.add(to); } };
-    for await (const row of source.rows(frontier)) {
-      const kind = source.kinds.get(row.kind);
-      const covered = kind ? await narrowed(row, kind, chosen.get(row.address) ?? 'all') : row;
-      for (const { to } of covered.references) if (!target.index.row(to)) bring(to, row.address);
-      if (covered.covers === 'all') for (const to of companions(source, row.address, row.kind).there) bring(to, row.address);
-    }
-    frontier = next;
-  }
-  return [...brought].map(([address, one]) => ({ address, for: one })).sort((a, b) => byCodeUnit(a.address, b.address));
+/** What a route is drafted on. */
+interface Ground {
+  readonly source: Source;
+  readonly target: SiteSource;
+  readonly choices: Choices;
+  readonly passage: Passage;
+  readonly bases: Bases | undefined;
+  /** What comes along, with what it comes for. */
+  readonly brought: ReadonlyMap<Address, Address>;
+  /** Media that the target has under another name. */
+  readonly reused: ReadonlyMap<Address, Address>;
 }
 
 /** Gathers findings into a route. */
@@ -124,11 +116,11 @@ class Draft {
   readonly #rows = new Map<Address, SourceRow>();
   #blocks: Block[] = [];
   #followUps: FollowUp[] = [];
-  readonly adjusted: Adjusted[] = [];
-  readonly kept: Address[] = [];
-  readonly merged = new Map<Address, SourceRow>();
-  readonly same = new Map<Address, { source: string; target: string }>();
-  bases: Bases | undefined;
+  readonly #adjusted: Adjusted[];
+  readonly #kept: Address[] = [];
+  readonly #merged = new Map<Address, SourceRow>();
+  readonly #same = new Map<Address, { source: string; target: string }>();
+  readonly #bases: Bases | undefined;
   readonly #leftOut: LeftOut[] = [];
   readonly #requirements = new RequirementList();
   readonly #counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
@@ -136,9 +128,10 @@ class Draft {
   readonly #listed: ReadonlyMap<Address, unknown>;
   readonly #brought: ReadonlyMap<Address, Address>;
 
-  /** `brought`: what comes along, with what it comes for. */
-  constructor(source: Source, target: SiteSource, choices: Choices, passage: Passage, brought: ReadonlyMap<Address, Address>) {
+  constructor({ source, target, choices, passage, bases, brought, reused }: Ground) {
     this.#brought = brought;
+    this.#bases = bases;
+    this.#adjusted = [...reused].map(([from, item]) => ({ adjusted: 'reused', item, from }));
     this.#source = source;
     this.#listed = source.listed();
     this.#target = target;
@@ -149,13 +142,13 @@ class Draft {
   async take(finding: ItemFinding): Promise<void> {
     this.#counts[finding.status]++;
     const { source: passed, address } = finding;
-    if (finding.status === 'same' && passed && finding.target && passed.covers === 'all') this.same.set(address, { source: passed.fingerprint, target: finding.target.fingerprint });
+    if (finding.status === 'same' && passed && finding.target && passed.covers === 'all') this.#same.set(address, { source: passed.fingerprint, target: finding.target.fingerprint });
     const row = passed && await this.#decided(finding, passed);
     if (!row || (finding.status !== 'new' && finding.status !== 'differs')) return;
     const kind = this.#passage.kindOf(row);
     const action = finding.status === 'new' ? 'create' : 'update';
     this.#rows.set(address, row);
-    this.adjusted.push(...finding.adjusted);
+    this.#adjusted.push(...finding.adjusted);
     this.#planned.push({
       address, kind: row.kind, title: row.title, covers: row.covers, rank: kind?.description.rank ?? 50, action,
       needs: needsOf(row, this.#listed), files: row.files, fingerprint: row.fingerprint, ...(action === 'create' ? { status: this.#status(finding) } : {}), ...etagOf(this.#target, address),
@@ -176,12 +169,12 @@ class Draft {
     if (by === undefined || by === 'source') return row;
     const decided = this.#choices.decide?.items[address] ?? this.#choices.decide?.all;
     if (decided === 'source') return row;
-    if (decided === 'target' || by !== 'both') { this.kept.push(address); return undefined; }
+    if (decided === 'target' || by !== 'both') { this.#kept.push(address); return undefined; }
     const kind = this.#passage.kindOf(row);
-    const base = this.bases?.values(address);
+    const base = this.#bases?.values(address);
     const merge = kind && base && target ? mergeValues(kind, base, (await row.load()).value, (await target.load()).value) : undefined;
     if (kind && merge?.merged === true) {
-      this.merged.set(address, row);
+      this.#merged.set(address, row);
       return withItem(row, kind, { ...(await row.load()), value: merge.value });
     }
     this.#blocks.push({ block: 'clash', item: address, at: merge?.merged === false ? merge.clashes : [] });
@@ -221,7 +214,7 @@ class Draft {
     if (!this.#followUps.some((other) => JSON.stringify(other) === text)) this.#followUps.push(one);
   }
 
-  async finish(leftOut: readonly LeftOut[]): Promise<Pick<Plan, 'route' | 'rows' | 'counts' | 'leftOut' | 'adjusted' | 'seenAtOnce'>> {
+  async finish(leftOut: readonly LeftOut[]): Promise<Pick<Plan, 'route' | 'rows' | 'counts' | 'leftOut' | 'adjusted' | 'kept' | 'merged' | 'same' | 'seenAtOnce'>> {
     let files = await this.#files();
     if (this.#planned.length > 0 && !this.#target.facts.rights.includes('write')) this.#blocks.push({ block: 'read-only' });
     const unmet = checkRequirements(this.#requirements.list(), this.#target.facts, this.#target.kinds);
@@ -230,7 +223,7 @@ class Draft {
     if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
     for (const item of this.#planned) if (item.status === 'draft') this.#followUps.push({ followUp: 'publish', item: item.address });
     const seenAtOnce = this.#choices.draft === true ? this.#planned.filter((item) => item.status !== 'draft').map((item) => item.address) : [];
-    return { route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut], adjusted: this.adjusted.filter((one) => one.adjusted === 'reused' || this.#rows.has(one.item)), seenAtOnce };
+    return { route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut], adjusted: this.#adjusted.filter((one) => one.adjusted === 'reused' || this.#rows.has(one.item)), kept: this.#kept, merged: this.#merged, same: this.#same, seenAtOnce };
   }
 
   /** Takes out what has to stay behind; each with its reason. */

@@ -1,7 +1,7 @@
 import type { Address } from '../core/address.ts';
 import { byCodeUnit } from '../core/json.ts';
 import { chooser, type Choice } from './choice.ts';
-import { companions } from './select.ts';
+import { companions, holdsFiles } from './select.ts';
 import type { Source } from './sources/source.ts';
 
 /** A part that can be chosen alone. */
@@ -19,7 +19,7 @@ export async function pickList(source: Source, choice: Choice): Promise<PickList
   const pulls = new Map<Address, Address[]>();
   const carried = (address: Address): boolean => {
     const there = listed.get(address);
-    return there !== undefined && (choice.noMedia !== true || (source.kinds.get(there.kind)?.files.length ?? 0) === 0);
+    return there !== undefined && (choice.noMedia !== true || !holdsFiles(source.kinds, there.kind));
   };
   for await (const row of source.rows()) {
     const kind = source.kinds.get(row.kind);

@@ -1,5 +1,5 @@
 import type { Address } from '../core/address.ts';
-import type { Selection } from './select.ts';
+import { holdsFiles, type Selection } from './select.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Source } from './sources/source.ts';
 
@@ -9,9 +9,8 @@ import type { Source } from './sources/source.ts';
  */
 export async function reusedMedia(source: Source, target: SiteSource, { chosen }: Selection, arriving: ReadonlySet<Address>): Promise<Map<Address, Address>> {
   const listed = source.listed();
-  const isMedia = (kind: string, kinds: Source['kinds']): boolean => (kinds.get(kind)?.files.length ?? 0) > 0;
-  const fresh = new Set([...chosen.keys()].filter((address) => isMedia(listed.get(address)?.kind ?? '', source.kinds) && !target.index.row(address)));
-  const there = new Set([...target.listed()].filter(([address, { kind }]) => isMedia(kind, target.kinds) && !arriving.has(address)).map(([address]) => address));
+  const fresh = new Set([...chosen.keys()].filter((address) => holdsFiles(source.kinds, listed.get(address)?.kind ?? '') && !target.index.row(address)));
+  const there = new Set([...target.listed()].filter(([address, { kind }]) => holdsFiles(target.kinds, kind) && !arriving.has(address)).map(([address]) => address));
   const reused = new Map<Address, Address>();
   if (fresh.size === 0 || there.size === 0) return reused;
   const byFile = new Map<string, Address>();

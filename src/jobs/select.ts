@@ -2,7 +2,7 @@ import { makeAddress, parseAddress, parsePlace, type Address } from '../core/add
 import { isPlace, partsWithNeeds } from '../core/coverage.ts';
 import { Problem } from '../core/problem.ts';
 import type { Coverage } from '../core/item.ts';
-import type { Kind } from '../core/kind.ts';
+import type { Kind, Kinds } from '../core/kind.ts';
 import { nearest } from '../core/selector.ts';
 import { taking, type Take, type Takes } from '../core/take.ts';
 import { chooser, type Choice } from './choice.ts';
@@ -35,7 +35,7 @@ export function select(source: Pick<Source, 'listed' | 'unavailable' | 'content'
     const covers = take(address, one);
     if (covers === undefined) continue;
     const kind = source.kinds.get(one.kind);
-    if (choice.noMedia === true && kind && kind.files.length > 0) { pictures.push({ address, ...one, why: 'pictures and files are left out by choice', remedy: 'without --no-media they come along' }); continue; }
+    if (choice.noMedia === true && holdsFiles(source.kinds, one.kind)) { pictures.push({ address, ...one, why: 'pictures and files are left out by choice', remedy: 'without --no-media they come along' }); continue; }
     chosen.set(address, covers === 'all' || !kind ? 'all' : widened(kind, address, covers, needed));
     for (const { part } of wanted.selectors.filter((selector) => selector.matches(address, one.kind))) if (part !== undefined) taking(takes, address, isPlace(part) ? { place: part } : { part });
   }
@@ -84,6 +84,9 @@ function matchesNothing(text: string, label: string, known: readonly Address[]):
     remedy: near.length > 0 ? `did you mean ${near.join(', ')}?` : `there are: ${kinds.map((kind) => `${kind}:*`).join(' ')}`,
   });
 }
+
+/** Are the items of this kind pictures or files? */
+export function holdsFiles(kinds: Kinds, kindId: string): boolean { return (kinds.get(kindId)?.files.length ?? 0) > 0; }
 
 /** Items of the same name that belong to an item though another extension owns them; those that cannot travel come with the reason. */
 export function companions(source: Pick<Source, 'kinds' | 'listed' | 'unavailable'>, address: Address, kindId: string): { there: Address[]; absent: Absent[] } {

@@ -1,22 +1,14 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { Bench, untimed, type Record_ } from '../helpers/sites.ts';
+import { imports, json, type Left, named } from '../helpers/imports.ts';
+import { Bench, untimed } from '../helpers/sites.ts';
 
 const bench = new Bench();
 beforeAll(async () => { await bench.start('dev', 'live'); });
 afterAll(async () => { await bench.stop(); });
 
-const json = (text: string): never => JSON.parse(text) as never;
-const named = (items: readonly Record_[], kind: string, name: string): Record_ => items.find((one) => one.kind === kind && one.name === name) as Record_;
-interface Left { address: string; at: string; why: string; remedy: string }
-interface Result { run: string; created: number; updated: number; leftOut: Left[]; adjusted: { adjusted: string; item: string; from?: string; to?: string; removed?: string[] }[]; followUps: { followUp: string; item: string; at: string; to: string }[]; seenAtOnce: string[]; unequal: unknown[]; silent: unknown[] }
-const imported = async (...words: string[]): Promise<Result> => {
-  const ran = await bench.run('import', ...words, '--yes', '--json');
-  expect([ran.code, ran.err]).toEqual([0, '']);
-  return json(ran.out);
-};
-const undone = async (site = 'live'): Promise<void> => { expect((await bench.run('undo', site, '--yes')).code).toBe(0); };
+const { imported, undone } = imports(bench);
 
 describe('on arrival', () => {
   test('drafts first, published in a second act; an undo takes both back', async () => {
@@ -158,6 +150,9 @@ describe('what is odd', () => {
   test('a part that needs another one takes it along and says so', async () => {
     const made = json((await bench.run('route', 'dev', 'live', 'form:lost-property#actions', '--json')).out) as { broughtAlong: object[] };
     expect(made.broughtAlong).toContainEqual({ address: 'form:lost-property#fields', for: 'form:lost-property#actions' });
+    // Also where other items come along.
+    const more = json((await bench.run('route', 'dev', 'live', 'landing:winter-offers#layout', '--json')).out) as { broughtAlong: object[] };
+    expect(more.broughtAlong).toEqual(expect.arrayContaining([{ address: 'landing:winter-offers#styles', for: 'landing:winter-offers#layout' }, { address: 'popup:gale-warning', for: 'landing:winter-offers' }]));
     expect((await bench.run('route', 'dev', 'live', 'form:lost-property#actions')).out).toMatch(/form:lost-property {2}only fields, actions/);
   });
   test('an item that is larger than a request may be blocks before anything is written', async () => {

@@ -1,22 +1,14 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { imports, json, type Left, named } from '../helpers/imports.ts';
 import { Bench, changeOn, startSite, untimed, type Record_ } from '../helpers/sites.ts';
 
 const bench = new Bench();
 beforeAll(async () => { await bench.start('dev', 'live', 'old'); });
 afterAll(async () => { await bench.stop(); });
 
-const json = (text: string): never => JSON.parse(text) as never;
-const named = (items: readonly Record_[], kind: string, name: string): Record_ => items.find((one) => one.kind === kind && one.name === name) as Record_;
-interface Left { address: string; at: string; why: string; remedy: string }
-interface Result { run: string; created: number; updated: number; leftOut: Left[]; adjusted: { adjusted: string; item: string; from?: string; to?: string; removed?: string[] }[]; followUps: { followUp: string; item: string; at: string; to: string }[]; seenAtOnce: string[]; unequal: unknown[]; silent: unknown[] }
-const imported = async (...words: string[]): Promise<Result> => {
-  const ran = await bench.run('import', ...words, '--yes', '--json');
-  expect([ran.code, ran.err]).toEqual([0, '']);
-  return json(ran.out);
-};
-const undone = async (site = 'live'): Promise<void> => { expect((await bench.run('undo', site, '--yes')).code).toBe(0); };
+const { imported, undone } = imports(bench);
 
 describe('kinds and belongings', () => {
   test('all kinds of the demo travel whole: belongings, order, references in every shape; nothing of the source is left', async () => {

@@ -1,14 +1,13 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
-import { Bench, changeOn, type Record_ } from '../helpers/sites.ts';
+import { json, named } from '../helpers/imports.ts';
+import { Bench, changeOn } from '../helpers/sites.ts';
 
 const bench = new Bench();
 beforeAll(async () => { await bench.start('dev', 'live'); });
 afterAll(async () => { await bench.stop(); });
 
-const json = (text: string): never => JSON.parse(text) as never;
-const named = (items: readonly Record_[], kind: string, name: string): Record_ => items.find((one) => one.kind === kind && one.name === name) as Record_;
 const live = async (kind: string, name: string): Promise<Record<string, never>> => named(await bench.site('live').items(), kind, name).value as never;
 interface Found { items: { address: string; status: string; by?: string; changes: { at: string }[]; placesBy?: string[] }[] }
 

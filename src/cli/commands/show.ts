@@ -2,7 +2,7 @@ import { itemYaml } from '../../core/itemtext.ts';
 import { placeOf } from '../../core/address.ts';
 import { Problem } from '../../core/problem.ts';
 import { show } from '../../jobs/list.ts';
-import { clean } from '../output/clean.ts';
+import { clean } from '../../core/clean.ts';
 import { requirementText } from '../output/findings.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 

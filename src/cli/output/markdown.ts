@@ -1,7 +1,7 @@
 import type { Change } from '../../core/compare.ts';
 import { groupBy } from '../../core/json.ts';
 import type { ItemFinding, ItemStatus } from '../../jobs/compare.ts';
-import { clean } from './clean.ts';
+import { clean } from '../../core/clean.ts';
 import { plainValue } from './findings.ts';
 
 const LONGEST = 300;

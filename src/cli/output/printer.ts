@@ -1,7 +1,7 @@
 import { stripVTControlCharacters } from 'node:util';
 import { Chalk, type ChalkInstance } from 'chalk';
 import Table from 'cli-table3';
-import { clean } from './clean.ts';
+import { clean } from '../../core/clean.ts';
 
 const GAP = 2;
 

@@ -1,7 +1,7 @@
 import { createPrompt, isBackspaceKey, isDownKey, isEnterKey, isSpaceKey, isUpKey, useKeypress, useState, type KeypressEvent } from '@inquirer/core';
 import chalk from 'chalk';
 import { pulledIn, type PickList } from '../../jobs/pull.ts';
-import { clean } from '../output/clean.ts';
+import { clean } from '../../core/clean.ts';
 import { begin, lines, press, selectors, typed, type Key, type Line, type PickState } from './state.ts';
 
 const HEIGHT = 16;

@@ -41,12 +41,6 @@ const OPEN: Readonly<Partial<Record<CodecRule['codec'], Open>>> = {
 
 /** Opens a packed value. What would not come back as it was stays as it is. */
 export function decode(node: Node, rule: CodecRule): Node | typeof DAMAGED {
-  // A value can be packed several times over: what one rule opened, the next one opens further.
-  if (node instanceof Decoded && rule.codec !== 'ordered') {
-    const opened = decode(node.body, rule);
-    if (opened === DAMAGED) return DAMAGED;
-    return opened === node.body ? node : new Decoded(node.codec, opened, node.how);
-  }
   if (rule.codec === 'ordered') return isPlainObject(node) ? new Entries(Object.entries(node), true) : node;
   return typeof node === 'string' ? OPEN[rule.codec]?.(node, rule) ?? node : node;
 }

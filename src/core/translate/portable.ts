@@ -1,4 +1,4 @@
-import type { Kind, ReferenceRule, Withholding } from '../kind.ts';
+import type { CodecRule, Kind, ReferenceRule, Withholding } from '../kind.ts';
 import type { Address } from '../address.ts';
 import { byCodeUnit, setOwn, type Json } from '../json.ts';
 import { matches, Walk, type Match } from '../path.ts';
@@ -79,22 +79,25 @@ export class Exporter {
     };
     for (const rule of kind.codecs) {
       for (const match of walk.at(holder[0], rule.at)) {
-        const { node } = match;
         if (rule.fits?.(match.way, item) === false) continue;
-        if (rule.codec === 'html') set(match, inText(node, (text) => this.#texts.readHtml(text, rule)));
-        else if (rule.codec === 'css') set(match, inText(node, (text) => this.#texts.readCss(text)));
-        else if (rule.codec === 'url') set(match, inText(node, (text) => this.#texts.readUrl(text)));
-        else {
-          const opened = decode(node, rule);
-          if (opened === DAMAGED) leftOut.push({ at: pointer(match.way), why: 'damaged' });
-          else set(match, opened);
-        }
+        const opened = inInnermost(match.node, (inner) => this.#open(inner, rule));
+        if (opened === DAMAGED) leftOut.push({ at: pointer(match.way), why: 'damaged' });
+        else set(match, opened);
       }
     }
     this.#refer(kind, holder, { set, walk }, item);
     holder[0] = this.#readTexts(holder[0], leftOut);
     for (const { node } of kind.unordered.flatMap((path) => matches(holder[0], path))) sortEntries(unwrap(node));
     return holder[0];
+  }
+
+  #open(node: Node, rule: CodecRule): Node | typeof DAMAGED {
+    switch (rule.codec) {
+      case 'html': return typeof node === 'string' ? this.#texts.readHtml(node, rule) : node;
+      case 'css': return typeof node === 'string' ? this.#texts.readCss(node) : node;
+      case 'url': return typeof node === 'string' ? this.#texts.readUrl(node) : node;
+      default: return decode(node, rule);
+    }
   }
 
   #refer(kind: Kind, holder: Node[], { set, walk }: { set: (match: Match, node: Node) => void; walk: Walk }, item: string): void {
@@ -187,11 +190,12 @@ export class Exporter {
   }
 }
 
-/** Reads a text, also one that was packed in another text; anything else stays. */
-function inText(node: Node, read: (text: string) => Node): Node {
-  if (typeof node === 'string') return read(node);
-  if (!(node instanceof Decoded) || (typeof node.body !== 'string' && !(node.body instanceof Decoded))) return node;
-  return new Decoded(node.codec, inText(node.body, read), node.how);
+/** A value can be packed several times over: what one rule opened, the next one opens further. */
+function inInnermost(node: Node, open: (inner: Node) => Node | typeof DAMAGED): Node | typeof DAMAGED {
+  if (!(node instanceof Decoded)) return open(node);
+  if (typeof node.body !== 'string' && !(node.body instanceof Decoded)) return node;
+  const opened = inInnermost(node.body, open);
+  return opened === DAMAGED ? DAMAGED : opened === node.body ? node : new Decoded(node.codec, opened, node.how);
 }
 
 /** A portable form as it came: JSON, where it is safe. */

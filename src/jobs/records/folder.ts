@@ -77,7 +77,7 @@ export class RecordsFolder {
   exports(): ExportRecord[] {
     const path = join(this.path, 'exports.ndjson');
     if (!existsSync(path)) return [];
-    return readFileSync(path, 'utf8').split('\n').filter((line) => line !== '').map((line) => JSON.parse(line) as ExportRecord).reverse();
+    return linesOf(path).map((line) => JSON.parse(line) as ExportRecord).reverse();
   }
 
   #basePath(fromSite: string, toSite: string): string {
@@ -87,7 +87,7 @@ export class RecordsFolder {
   base(fromSite: string, toSite: string): Map<string, BaseEntry> {
     const path = join(this.path, this.#basePath(fromSite, toSite));
     if (!existsSync(path)) return new Map();
-    return new Map(readFileSync(path, 'utf8').split('\n').filter((line) => line !== '').map((line) => { const entry = JSON.parse(line) as BaseEntry; return [entry.address, entry]; }));
+    return new Map(linesOf(path).map((line) => { const entry = JSON.parse(line) as BaseEntry; return [entry.address, entry]; }));
   }
 
   /** What was last carried to a site, from wherever. */
@@ -95,7 +95,7 @@ export class RecordsFolder {
     const folder = join(this.path, 'bases');
     const ending = `--${fileName(toSite)}.ndjson`;
     const names = existsSync(folder) ? readdirSync(folder).filter((name) => name.endsWith(ending)) : [];
-    return names.flatMap((name) => readFileSync(join(folder, name), 'utf8').split('\n').filter((line) => line !== '').map((line) => JSON.parse(line) as BaseEntry));
+    return names.flatMap((name) => linesOf(join(folder, name)).map((line) => JSON.parse(line) as BaseEntry));
   }
 
   saveBase(fromSite: string, toSite: string, base: ReadonlyMap<string, BaseEntry>): void {
@@ -133,7 +133,7 @@ export class RecordsFolder {
   #readForms(run: string): ReadonlyMap<string, string> {
     const path = join(this.path, 'bases', `forms-${fileName(run)}.ndjson`);
     if (!existsSync(path)) return new Map();
-    return new Map(readFileSync(path, 'utf8').split('\n').filter((line) => line !== '').map((line) => [line.slice(0, line.indexOf(' ')), line.slice(line.indexOf(' ') + 1)]));
+    return new Map(linesOf(path).map((line) => [line.slice(0, line.indexOf(' ')), line.slice(line.indexOf(' ') + 1)]));
   }
 
   /** What is left for a person to do on a site, in the order of its coming up. */
@@ -161,6 +161,8 @@ export class RecordsFolder {
     }
   }
 }
+
+function linesOf(path: string): string[] { return readFileSync(path, 'utf8').split('\n').filter((line) => line !== ''); }
 
 function fileName(id: string): string {
   return id.replace(/[^\w-]/g, '_');

@@ -1,5 +1,5 @@
 /**
- * Makes text from a site or a file harmless in a terminal: control characters (C0, C1, DEL) and characters that turn the direction
+ * Makes text from a site or a file harmless in a terminal, and plain to see on a page: control characters (C0, C1, DEL) and characters that turn the direction
  * of writing are shown as escapes. Line ends and tabs stay where `lines` says so.
  */
 export function clean(text: string, lines = false): string {
