@@ -2,6 +2,7 @@ import { pointer } from './address.ts';
 import { canonical } from './canonical.ts';
 import { cloneJson, type Json } from './json.ts';
 import type { Kind } from './kind.ts';
+import { placed } from './mergetext.ts';
 import { keyName } from './tokens.ts';
 import { entryKey, keyedLists, keysOf, type KeyedLists } from './translate/keyed.ts';
 import { notate, readNotation } from './translate/notation.ts';
@@ -142,12 +143,14 @@ function keyOf(node: Node, name: string, keys: KeyedLists): string | number {
 
 function reorder(node: Node, order: readonly string[], keys: KeyedLists): void {
   const inner = unwrap(node);
-  const place = new Map(order.map((name, i) => [name, i]));
-  const rank = (name: string): number => place.get(name) ?? order.length;
-  if (inner instanceof Entries) inner.pairs.sort(([a], [b]) => rank(keyName(a)) - rank(keyName(b)));
+  // What the order does not know stays behind what it stands behind now.
+  const ranks = (now: readonly string[]): ((name: string) => number) => { const place = new Map(placed(order, now).map((name, i) => [name, i])); return (name) => place.get(name) ?? 0; };
+  if (inner instanceof Entries) { const rank = ranks(inner.pairs.map(([key]) => keyName(key))); inner.pairs.sort(([a], [b]) => rank(keyName(a)) - rank(keyName(b))); }
   if (!Array.isArray(inner)) return;
   const key = keys.get(inner) ?? '';
   const names = keysOf(inner, key);
-  if (names) inner.sort((a, b) => rank(entryKey(a, key) ?? '') - rank(entryKey(b, key) ?? ''));
+  if (!names) return;
+  const rank = ranks(names);
+  inner.sort((a, b) => rank(entryKey(a, key) ?? '') - rank(entryKey(b, key) ?? ''));
 }
 

@@ -2,7 +2,8 @@
 export * from './address.ts';
 export { canonical, sha256 } from './canonical.ts';
 export { applyChanges, compareValues, type Change } from './compare.ts';
-export { changedBy, mergeValues, type Base, type ChangedBy, type Merge } from './merge.ts';
+export { threeWay, type Base, type ChangedBy, type Side, type ThreeWay } from './merge.ts';
+export { mergeTexts } from './mergetext.ts';
 export * from './coverage.ts';
 export { Facts } from './facts.ts';
 export * from './graph.ts';

@@ -3,55 +3,128 @@ import { pointer } from './address.ts';
 import { canonical } from './canonical.ts';
 import type { Json } from './json.ts';
 import type { Kind } from './kind.ts';
+import { mergeOrder, mergeTexts } from './mergetext.ts';
 import { notate, readNotation } from './translate/notation.ts';
+import { Text, type Node } from './tree.ts';
 
 /** Who changed something since it was last carried; neither: both sides are as it was left, which need not be equal. */
 export type ChangedBy = 'source' | 'target' | 'both' | 'neither';
-
-export type Merge =
-  | { readonly merged: true; readonly value: Json }
-  /** Places that both sides changed, each to something else. */
-  | { readonly merged: false; readonly clashes: readonly string[] };
+export type Side = 'source' | 'target';
 
 /** The value as each side had it when it was last carried. */
 export interface Base { readonly source: Json; readonly target: Json }
 
-/**
- * Puts the changes of both sides together: what the source changed since the base is carried out on the target's value. Where both changed one
- * place, or one of them something inside what the other changed, and not to the same, it is a clash and nothing is merged.
- */
-export function mergeValues(kind: Kind, base: Base, source: Json, target: Json): Merge {
-  const ours = rawChanges(kind, readNotation(source), readNotation(base.source));
-  const theirs = rawChanges(kind, readNotation(target), readNotation(base.target));
-  const clashes = ours.filter((one) => theirs.some((other) => overlap(one, other) && !sameChange(one, other))).map((one) => pointer(one.names));
-  if (clashes.length > 0) return { merged: false, clashes: [...new Set(clashes)] };
-  const open = ours.filter((one) => !theirs.some((other) => sameChange(one, other)));
-  return { merged: true, value: applyRaw(kind, target, open) };
+/** What two sides made of one value since it was last carried. */
+export interface ThreeWay {
+  /** Places that both sides changed, each to something else, and that cannot be put together. */
+  readonly clashes: readonly string[];
+  /** Who changed a place: the side that is no longer as in the base. */
+  by(at: string): ChangedBy | undefined;
+  /** Both changes together, on the target's value. Undefined as long as a clash has no winner. */
+  merged(winner?: (at: string) => Side | undefined): Json | undefined;
 }
 
-/** Says of each place where two values differ who changed it: the side that is no longer as in the base. */
-export function changedBy(kind: Kind, base: Base, source: Json, target: Json): (at: string) => ChangedBy | undefined {
-  const ours = rawChanges(kind, readNotation(source), readNotation(base.source)).map((one) => pointer(one.names));
-  const theirs = rawChanges(kind, readNotation(target), readNotation(base.target)).map((one) => pointer(one.names));
-  return (at) => {
-    const [here, there] = [ours, theirs].map((list) => list.some((one) => within(one, at) || within(at, one)));
-    return here ? (there ? 'both' : 'source') : there ? 'target' : undefined;
+interface Marked { readonly at: string; readonly change: RawChange }
+/** A change of the source: carried out as it is, put together with the target's, or in conflict with changes of the target. */
+interface Outcome { readonly ours: Marked; readonly change: RawChange | undefined; readonly against: readonly Marked[] }
+
+/**
+ * Compares both sides with the base, place by place. Where both changed one place, texts are put together by line and by tag, orders of lists by
+ * what was moved; everything else that is not the same on both is a clash, also a change inside what the other side replaced or removed.
+ */
+export function threeWay(kind: Kind, base: Base, source: Json, target: Json): ThreeWay {
+  const [ours, theirs] = [changesSince(kind, base.source, source), changesSince(kind, base.target, target)];
+  const near = overlapping(theirs);
+  const outcomes = ours.map((one) => outcomeOf(one, near(one)));
+  const clashes = [...new Set(outcomes.filter((one) => one.against.length > 0).map((one) => one.ours.at))];
+  return {
+    clashes,
+    by: whose(ours, theirs),
+    merged: (winner = () => undefined) => {
+      const open = outcomes.filter((one) => one.against.length > 0);
+      if (open.some((one) => winner(one.ours.at) === undefined)) return undefined;
+      const won = open.filter((one) => winner(one.ours.at) === 'source');
+      const value = won.length === 0 ? target : without(kind, target, won.flatMap((one) => one.against), base.target);
+      return applyRaw(kind, value, [...outcomes.flatMap((one) => one.change ?? []), ...won.map((one) => one.ours.change)]);
+    },
   };
 }
 
-function within(inner: string, outer: string): boolean { return inner === outer || inner.startsWith(`${outer}/`); }
-
-/** The order of a list and what is inside its entries can be changed independently, as long as none is added or removed. */
-function overlap(one: RawChange, other: RawChange): boolean {
-  const [a, b] = [pointer(one.names), pointer(other.names)];
-  if (a === b) return true;
-  if (!within(a, b) && !within(b, a)) return false;
-  const [outer, inner] = within(b, a) ? [one, other] : [other, one];
-  return outer.change !== 'order' || (inner.names.length === outer.names.length + 1 && inner.change !== 'differs');
+function changesSince(kind: Kind, base: Json, now: Json): Marked[] {
+  return rawChanges(kind, readNotation(now), readNotation(base)).map((change) => ({ at: pointer(change.names), change }));
 }
 
-function sameChange(one: RawChange, other: RawChange): boolean {
-  if (pointer(one.names) !== pointer(other.names) || one.change !== other.change) return false;
-  if (one.change === 'order' || other.change === 'order') return one.change === 'order' && other.change === 'order' && one.source.join('\n') === other.source.join('\n');
-  return one.change === 'target-only' || canonical(notate(one.source)) === canonical(notate(other.source));
+function outcomeOf(ours: Marked, theirs: readonly Marked[]): Outcome {
+  const against = theirs.filter((other) => !goTogether(ours.change, other.change));
+  if (theirs.some((other) => sameChange(ours, other))) return { ours, change: undefined, against: [] };
+  if (against.length === 0) return { ours, change: ours.change, against };
+  const change = against.length === 1 && against[0]?.at === ours.at ? combined(ours.change, against[0].change) : undefined;
+  return change ? { ours, change, against: [] } : { ours, change: undefined, against };
+}
+
+/** The same place in both: can what both did to it be put together? */
+function combined(ours: RawChange, theirs: RawChange): RawChange | undefined {
+  if (ours.change === 'order' && theirs.change === 'order') {
+    const order = mergeOrder(ours.target, ours.source, theirs.source);
+    return order && { ...ours, source: order };
+  }
+  if (ours.change !== 'differs' || theirs.change !== 'differs') return undefined;
+  const [base, other, source, target] = [ours.target, theirs.target, ours.source, theirs.source].map(textOf);
+  if (base === undefined || source === undefined || target === undefined || base !== other) return undefined;
+  const merged = mergeTexts(base, source, target);
+  return merged === undefined ? undefined : { ...ours, source: readNotation(merged) };
+}
+
+function textOf(node: Node): string | undefined {
+  if (typeof node !== 'string' && !(node instanceof Text)) return undefined;
+  const written = notate(node);
+  return typeof written === 'string' ? written : undefined;
+}
+
+/** Takes changes of the target back, so that the source's can be carried out instead. */
+function without(kind: Kind, target: Json, theirs: readonly Marked[], base: Json): Json {
+  const back = new Set(theirs.map((one) => one.at));
+  return applyRaw(kind, target, rawChanges(kind, readNotation(base), readNotation(target)).filter((change) => back.has(pointer(change.names))));
+}
+
+/** Finds the changes at a place, around it and inside it. */
+function overlapping(changes: readonly Marked[]): (one: Marked) => Marked[] {
+  const exact = new Map<string, Marked[]>();
+  const inside = new Map<string, Marked[]>();
+  const add = (map: Map<string, Marked[]>, at: string, one: Marked): void => { const list = map.get(at); if (list) list.push(one); else map.set(at, [one]); };
+  for (const one of changes) {
+    add(exact, one.at, one);
+    for (const above of around(one.at)) add(inside, above, one);
+  }
+  return ({ at }) => [...(exact.get(at) ?? []), ...around(at).flatMap((above) => exact.get(above) ?? []), ...(inside.get(at) ?? [])];
+}
+
+/** `/a/b/c` → `/a/b`, `/a` and the whole. */
+function around(at: string): string[] {
+  const found: string[] = [];
+  for (let end = at.lastIndexOf('/'); end >= 0; end = at.lastIndexOf('/', end - 1)) { found.push(at.slice(0, end)); if (end === 0) break; }
+  return found;
+}
+
+/** The order of a list and what is in its entries can be changed independently; so can entries be added and removed while others are moved. */
+function goTogether(one: RawChange, other: RawChange): boolean {
+  if (one.names.length === other.names.length) return false;
+  const outer = one.names.length < other.names.length ? one : other;
+  return outer.change === 'order';
+}
+
+function sameChange(one: Marked, other: Marked): boolean {
+  const [a, b] = [one.change, other.change];
+  if (one.at !== other.at || a.change !== b.change) return false;
+  if (a.change === 'order' || b.change === 'order') return a.change === 'order' && b.change === 'order' && a.source.join('\n') === b.source.join('\n');
+  return a.change === 'target-only' || canonical(notate(a.source)) === canonical(notate(b.source));
+}
+
+function whose(ours: readonly Marked[], theirs: readonly Marked[]): ThreeWay['by'] {
+  const [here, there] = [overlapping(ours), overlapping(theirs)];
+  return (at) => {
+    const place = { at } as Marked;
+    const [bySource, byTarget] = [here(place).length > 0, there(place).length > 0];
+    return bySource ? (byTarget ? 'both' : 'source') : byTarget ? 'target' : undefined;
+  };
 }

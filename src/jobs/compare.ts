@@ -6,7 +6,7 @@ import { byCodeUnit } from '../core/json.ts';
 import type { Coverage } from '../core/item.ts';
 import type { Kind } from '../core/kind.ts';
 import type { Takes } from '../core/take.ts';
-import { changedBy, type ChangedBy } from '../core/merge.ts';
+import { threeWay, type ChangedBy } from '../core/merge.ts';
 import { paired, type SourceRow } from '../core/source.ts';
 import type { Source } from './sources/source.ts';
 import { SiteSource } from './sources/site.ts';
@@ -38,6 +38,8 @@ export interface ItemFinding {
   readonly by?: ChangedBy;
   /** The same for each of the changes, in their order. */
   readonly placesBy?: readonly (ChangedBy | undefined)[];
+  /** Places that both sides changed and that cannot be put together; there where both sides changed the item. */
+  readonly clashes?: readonly string[];
 }
 /** `places: false`: say which items differ, and do not open them. */
 export interface CompareOptions { readonly wishes?: Wishes | undefined; /** What was last carried. */ readonly bases?: Bases | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean; /** Requirements will be asked of what differs. */ readonly values?: boolean }
@@ -133,15 +135,15 @@ async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, 
 }
 
 /** Opens both values: are they the same in what is covered, and if not, where and by whom do they differ? */
-async function differing(kind: Kind | undefined, source: SourceRow, target: SourceRow, bases: Bases | undefined): Promise<Pick<ItemFinding, 'status' | 'changes' | 'placesBy'>> {
+async function differing(kind: Kind | undefined, source: SourceRow, target: SourceRow, bases: Bases | undefined): Promise<Pick<ItemFinding, 'status' | 'changes' | 'placesBy' | 'clashes'>> {
   const [item, whole] = await Promise.all([source.load(), target.load()]);
   if (!kind) return { status: 'differs', changes: [] };
   const there = source.covers === 'all' ? whole : project(kind, whole, source.covers);
   if (source.covers !== 'all' && fingerprint(there) === source.fingerprint) return { status: 'same', changes: [] };
   const changes = compareValues(kind, item.value, there.value);
   const values = bases?.values(source.address);
-  const whose = values && changedBy(kind, values, item.value, there.value);
-  return { status: 'differs', changes, ...(whose ? { placesBy: changes.map((change) => whose(change.at)) } : {}) };
+  const both = values && threeWay(kind, values, item.value, there.value);
+  return { status: 'differs', changes, ...(both ? { placesBy: changes.map((change) => both.by(change.at)), clashes: both.clashes } : {}) };
 }
 
 function byOf(bases: Bases | undefined, source: SourceRow | undefined, target: SourceRow | undefined): { by?: ChangedBy } {

@@ -1,7 +1,7 @@
 import { placeOf, type Address } from '../core/address.ts';
 import { checkRequirements, RequirementList } from '../core/requirements.ts';
 import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile, type Route } from '../core/route.ts';
-import { mergeValues } from '../core/merge.ts';
+import { threeWay } from '../core/merge.ts';
 import type { SourceRow } from '../core/source.ts';
 import type { Takes } from '../core/take.ts';
 import type { Bases } from './base.ts';
@@ -172,12 +172,13 @@ class Draft {
     if (decided === 'target' || by !== 'both') { this.#kept.push(address); return undefined; }
     const kind = this.#passage.kindOf(row);
     const base = this.#bases?.values(address);
-    const merge = kind && base && target ? mergeValues(kind, base, (await row.load()).value, (await target.load()).value) : undefined;
-    if (kind && merge?.merged === true) {
+    const three = kind && base && target ? threeWay(kind, base, (await row.load()).value, (await target.load()).value) : undefined;
+    const value = three?.merged();
+    if (kind && value !== undefined) {
       this.#merged.set(address, row);
-      return withItem(row, kind, { ...(await row.load()), value: merge.value });
+      return withItem(row, kind, { ...(await row.load()), value });
     }
-    this.#blocks.push({ block: 'clash', item: address, at: merge?.merged === false ? merge.clashes : [] });
+    this.#blocks.push({ block: 'clash', item: address, at: three?.clashes ?? [] });
     return row;
   }
 

@@ -1,10 +1,14 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { canonical, mergeValues, type Json } from '../../src/core/index.ts';
+import { canonical, mergeTexts, threeWay, type Json, type Side } from '../../src/core/index.ts';
 import { kindOf } from '../helpers/arbitrary.ts';
 
 const KIND = kindOf({ keyed: [{ path: '$.rows', key: 'key' }] });
-const merge = (base: Json, source: Json, target: Json): ReturnType<typeof mergeValues> => mergeValues(KIND, { source: base, target: base }, source, target);
+function merge(base: Json, source: Json, target: Json, winner?: Side): { merged: true; value: Json } | { merged: false; clashes: readonly string[] } {
+  const three = threeWay(KIND, { source: base, target: base }, source, target);
+  const value = three.merged(winner && (() => winner));
+  return value === undefined ? { merged: false, clashes: three.clashes } : { merged: true, value };
+}
 const value = fc.record({
   title: fc.constantFrom('a', 'b', 'c'), size: fc.integer({ min: 0, max: 3 }), style: fc.dictionary(fc.constantFrom('ink', 'ground', 'gap'), fc.constantFrom('#111', '#222', '#333'), { noNullPrototype: true }),
   rows: fc.uniqueArray(fc.record({ key: fc.constantFrom('p', 'q', 'r', 's'), label: fc.constantFrom('x', 'y') }), { selector: (row) => row.key }),
@@ -38,4 +42,50 @@ test('the sides can be exchanged; nothing comes out that neither side nor the ba
     const known = new Set([base, a, b].flatMap(leaves));
     expect(leaves(one.value).every((leaf) => known.has(leaf))).toBe(true);
   }), { numRuns: 300 });
+});
+
+test('a clash with a winner: its value at that place, and everything else of both', () => {
+  fc.assert(fc.property(value, value, value, (base, a, b) => {
+    const [ours, theirs] = [merge(base, a, b, 'source'), merge(base, b, a, 'target')];
+    expect(ours.merged && theirs.merged).toBe(true);
+    const three = threeWay(KIND, { source: base, target: base }, a, b);
+    for (const at of three.clashes) if (['/title', '/size'].includes(at)) expect((ours as { value: Record<string, Json> }).value[at.slice(1)]).toEqual((a as Record<string, Json>)[at.slice(1)]);
+    if (three.clashes.length > 0) expect(merge(base, a, b).merged).toBe(false);
+  }), { numRuns: 300 });
+});
+
+test('orders: what both moved is put together, what one side added stays where it was put', () => {
+  const rows = (keys: string): Json => ({ rows: [...keys].map((key) => ({ key, label: 'x' })) });
+  const keys = (base: string, source: string, target: string): string => { const got = merge(rows(base), rows(source), rows(target)); return got.merged ? (got.value as { rows: { key: string }[] }).rows.map((row) => row.key).join('') : 'clash'; };
+  expect(keys('abcdef', 'bacdef', 'abcdfe')).toBe('bacdfe');
+  expect(keys('abcd', 'nabcd', 'abdc')).toBe('nabdc');
+  expect(keys('abcd', 'dabc', 'abcdz')).toBe('dzabc');
+  expect(keys('abcd', 'bacd', 'acd')).toBe('acd');
+  expect(keys('abcd', 'bacd', 'cabd')).toBe('clash');
+});
+
+test('texts are put together by line, markup by tag; what would not be nested is a clash', () => {
+  expect(mergeTexts('one\ntwo\nthree\n', 'One\ntwo\nthree\n', 'one\ntwo\nThree\n')).toBe('One\ntwo\nThree\n');
+  expect(mergeTexts('one\ntwo\n', 'one\n2\n', 'one\nzwei\n')).toBeUndefined();
+  const page = '<section><h2>Sailings</h2><p>Daily</p><hr><p>Not in storms</p></section>';
+  expect(mergeTexts(page, page.replace('Daily', 'Twice a day'), page.replace('<h2>', '<h2 class="big">').replace('storms', 'a storm'))).toBe('<section><h2 class="big">Sailings</h2><p>Twice a day</p><hr><p>Not in a storm</p></section>');
+  // One side takes the section away around it, the other one closes it earlier.
+  expect(mergeTexts('<div><p>a</p><p>b</p></div>', '<p>a</p><p>b</p></div>', '<div><p>a</p><p>c</p></div>')).toBeUndefined();
+  const box = '<!-- box {"a":1} --><p>x</p><!-- /box --><p>y</p><!-- line /-->';
+  expect(mergeTexts(box, box.replace('"a":1', '"a":2'), box.replace('y', 'z'))).toBe('<!-- box {"a":2} --><p>x</p><!-- /box --><p>z</p><!-- line /-->');
+  expect(mergeTexts(box, box.replace('<!-- /box -->', ''), box.replace('y', 'z'))).toBeUndefined();
+  const script = '<p>a</p><script>if (1<p) {\n  go("</p>");\n}</script>';
+  expect(mergeTexts(script, script.replace('a', 'b'), script.replace('go', 'stay'))).toBe('<p>b</p><script>if (1<p) {\n  stay("</p>");\n}</script>');
+});
+
+test('texts: identity where one side did not move, the same either way round, and no piece that none had', () => {
+  const piece = fc.constantFrom('<p>a</p>', '<p>b</p>', '<ul><li>c</li></ul>', '<br>', 'text ', '\n', '<!-- x -->');
+  const html = fc.array(piece, { maxLength: 12 }).map((pieces) => pieces.join(''));
+  fc.assert(fc.property(html, html, html, (base, a, b) => {
+    expect(mergeTexts(base, a, base)).toBe(a);
+    expect(mergeTexts(base, base, b)).toBe(b);
+    const [one, other] = [mergeTexts(base, a, b), mergeTexts(base, b, a)];
+    expect(one).toBe(other);
+    if (one !== undefined) expect(one.split(/(?=<)/).every((part) => [base, a, b].some((known) => known.includes(part.trim())))).toBe(true);
+  }), { numRuns: 400 });
 });
