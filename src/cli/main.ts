@@ -21,7 +21,7 @@ const WAY = [
   new Option('--leave-unmatched', 'leave places empty that refer to what the target does not have'),
   several('--match <pair>', 'kind:name=kind:other: what is called so there is called otherwise here'), several('--as <pair>', 'kind:name=kind:other: give an item another name, or put it onto another one'),
 ];
-const ROUTE = [...CHOICE, ...WAY, several('--decide <answer>', 'source, target, or kind:name=source: whose version, where the target was changed since the last import'), new Option('--alone', 'do not bring along what the chosen items refer to'), new Option('--draft', 'what is created stays unseen until "publish"'), new Option('--allow-missing', 'import what can be imported, and list the rest')];
+const ROUTE = [...CHOICE, ...WAY, several('--decide <answer>', 'source or target for all clashes; or what a question is about, = and one of its answers'), new Option('--remember', 'keep the answers for next time'), new Option('--ask-again', 'do not use answers that were kept'), new Option('--alone', 'do not bring along what the chosen items refer to'), new Option('--draft', 'what is created stays unseen until "publish"'), new Option('--allow-missing', 'import what can be imported, and list the rest')];
 const CONSENT = [new Option('-y, --yes', 'do not ask'), new Option('--confirm <name>', 'the name of a guarded site, instead of typing it')];
 
 interface Verb { name: string; args: string; says: string; options?: Option[] }
@@ -38,7 +38,7 @@ const VERBS: readonly Verb[] = [
   { name: 'compare', args: '<from> <to> [selectors...]', says: 'per item and place: new, differs, same, target-only (exit code 1: there are differences)', options: [new Option('--short', 'items only, without the changed places'), new Option('--format <name>', 'markdown: for a review'), new Option('--report <file>', 'write it as a page to look at'), ...CHOICE, ...WAY] },
   { name: 'changes', args: '<site>', says: 'what changed on a site since the imports to it (exit code 1: something did)' },
   { name: 'route', args: '<from> <to> [selectors...]', says: 'requirements, then the numbered steps of an import, in order, with reasons', options: [new Option('-o, --output <file>', 'write the route as a file to read and approve'), ...ROUTE] },
-  { name: 'import', args: '[words...]', says: 'from one place to a site: safety copy, steps in order, everything read back', options: [new Option('--route <file>', 'do exactly what this route says, or refuse'), ...ROUTE, ...CONSENT] },
+  { name: 'import', args: '[words...]', says: 'from one place to a site: safety copy, steps in order, everything read back', options: [new Option('--route <file>', 'do exactly what this route says, or refuse'), new Option('--replan', 'make that route anew, with its answers and without what was taken out'), ...ROUTE, ...CONSENT] },
   { name: 'publish', args: '<site> [words...]', says: 'make drafts visible: those of the newest import, of a run, or what selectors choose', options: CONSENT },
   { name: 'followups', args: '<site>', says: 'what is left for a person to do on a site', options: [several('--done <numbers>', 'tick these off')] },
   { name: 'verify', args: '<from> <to> [selectors...]', says: 'is everything there and equal, and do the pages answer', options: [...CHOICE, ...WAY] },

@@ -1,8 +1,9 @@
 import { Problem } from '../core/problem.ts';
 import type { Workspace } from '../jobs/workspace.ts';
 import { readPairs, readSince, type Choice } from '../jobs/choice.ts';
-import { parsePlace } from '../core/address.ts';
-import type { Choices, Side } from '../jobs/plan.ts';
+import { readAnswers } from '../jobs/decisions.ts';
+import type { Choices } from '../jobs/plan.ts';
+import { readAdjustments } from '../jobs/routefile.ts';
 
 /** `from [selectors…]` */
 export function fromAndSelectors(words: readonly string[]): { from: string; selectors: string[] } {
@@ -47,25 +48,14 @@ export function choicesOf(workspace: Workspace, to: string, selectors: readonly 
   const choice = choiceOf(workspace, selectors, options);
   return {
     choice, alone: options['alone'] === true, leaveUnmatched: options['leaveUnmatched'] === true, matches: { ...readPairs(Object.entries(workspace.site(to).matches).map((pair) => pair.join('=')), `sites.${to}.matches`), ...readPairs(listOption(options, 'match'), '--match') },
-    as: readPairs(listOption(options, 'as'), '--as'), decide: decisions(listOption(options, 'decide')), draft: options['draft'] === true, allowMissing: options['allowMissing'] === true, noMedia: choice.noMedia === true,
+    as: readPairs(listOption(options, 'as'), '--as'), answers: readAnswers(listOption(options, 'decide')), adjustments: readAdjustments(workspace.site(to).adjustments, (place) => `pochette.yaml, sites.${to}.adjustments, ${place}`),
+    draft: options['draft'] === true, allowMissing: options['allowMissing'] === true, noMedia: choice.noMedia === true,
   };
-}
-
-/** `source`, `target`, or `kind:name=source`: whose version is taken where the target was changed since. */
-function decisions(texts: readonly string[]): NonNullable<Choices['decide']> {
-  const items: Record<string, Side> = {};
-  let all: Side | undefined;
-  for (const text of texts) {
-    const [, address, side] = /^(?:([^=]+:[^=]+)=)?(source|target)$/.exec(text) ?? [];
-    if (side === undefined) throw new Problem('usage', `"${text}" is no decision`, { where: '--decide', remedy: 'write --decide source, --decide target or --decide kind:name=source' });
-    if (address === undefined) all = side as Side; else items[parsePlace(address).address] = side as Side;
-  }
-  return { items, ...(all === undefined ? {} : { all }) };
 }
 
 /** Options that say what is chosen and what becomes of it; after the list, those without a value. */
 const VALUED = { except: '--except', owner: '--owner', titled: '--titled', changedSince: '--changed-since', selection: '--selection', take: '--take', match: '--match', as: '--as', decide: '--decide' } as const;
-const BARE = { leaveUnmatched: '--leave-unmatched', alone: '--alone', draft: '--draft', allowMissing: '--allow-missing' } as const;
+const BARE = { leaveUnmatched: '--leave-unmatched', alone: '--alone', draft: '--draft', allowMissing: '--allow-missing', remember: '--remember', askAgain: '--ask-again' } as const;
 
 /** The same choice once more, to be typed after another verb; `without`: options that the verb does not have. */
 export function again(selectors: readonly string[], options: Options, without: readonly (keyof typeof BARE)[] = []): string {

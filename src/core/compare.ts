@@ -105,6 +105,11 @@ export function applyChanges(kind: Kind, target: Json, source: Json): Json {
   return applyRaw(kind, target, rawChanges(kind, readNotation(source), readNotation(target)));
 }
 
+/** Carries out on a value what leads from one state of a portion of it to another one. */
+export function overlay(kind: Kind, whole: Json, before: Json, now: Json): Json {
+  return applyRaw(kind, whole, rawChanges(kind, readNotation(now), readNotation(before)));
+}
+
 /** Carries out changes on a value in which all places around them exist. */
 export function applyRaw(kind: Kind, target: Json, changes: readonly RawChange[]): Json {
   const holder: Node = [cloneNode(readNotation(cloneJson(target)))];

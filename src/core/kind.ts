@@ -90,6 +90,7 @@ export const KindDescription = z.strictObject({
   files: z.array(path).default([]).describe('places that hold the SHA-256 of a media file, in hexadecimal'),
   keyed: z.array(z.strictObject({ path, key: z.string() })).default([]).describe('lists whose entries go by a key'),
   unordered: z.array(path).default([]).describe('lists whose order means nothing'),
+  unique: z.array(path).default([]).describe('places of which no two items of the kind may have the same value'),
   siteBound: places.default([]),
   secret: places.default([]),
   volatile: z.array(path).default([]),
@@ -119,6 +120,7 @@ export interface Kind {
   readonly keyed: readonly { at: Path; key: string }[];
   readonly belongings: readonly { at: Path; id: string }[];
   readonly unordered: readonly Path[];
+  readonly unique: readonly Path[];
   readonly withheld: readonly { at: Path; why: Withholding; fits: Named; part?: string }[];
   readonly parts: ReadonlyMap<string, { title: string; paths: readonly Path[]; needs: readonly string[] }>;
   readonly titleAt: Path | undefined;
@@ -134,6 +136,7 @@ export function compileKind(description: KindDescription): Kind {
     files: description.files.map(parsePath),
     keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),
     unordered: description.unordered.map(parsePath),
+    unique: description.unique.map(parsePath),
     belongings: description.belongings.map((rule) => ({ at: parsePath(rule.path), id: rule.id })),
     withheld: [
       ...withheld(description.siteBound, 'site-bound'), ...withheld(description.secret, 'secret'), ...withheld(description.volatile, 'volatile'),

@@ -3,6 +3,7 @@ import { pointer } from './address.ts';
 import { canonical } from './canonical.ts';
 import type { Json } from './json.ts';
 import type { Kind } from './kind.ts';
+import { Problem } from './problem.ts';
 import { mergeOrder, mergeTexts } from './mergetext.ts';
 import { notate, readNotation } from './translate/notation.ts';
 import { Text, type Node } from './tree.ts';
@@ -20,7 +21,7 @@ export interface ThreeWay {
   readonly clashes: readonly string[];
   /** Who changed a place: the side that is no longer as in the base. */
   by(at: string): ChangedBy | undefined;
-  /** Both changes together, on the target's value. Undefined as long as a clash has no winner. */
+  /** Both changes together, on the target's value. Undefined as long as a clash has no winner. Throws a `usage` problem for winners that exclude each other. */
   merged(winner?: (at: string) => Side | undefined): Json | undefined;
 }
 
@@ -43,6 +44,7 @@ export function threeWay(kind: Kind, base: Base, source: Json, target: Json): Th
     merged: (winner = () => undefined) => {
       const open = outcomes.filter((one) => one.against.length > 0);
       if (open.some((one) => winner(one.ours.at) === undefined)) return undefined;
+      refuseExcluding(open, winner);
       const won = open.filter((one) => winner(one.ours.at) === 'source');
       const value = won.length === 0 ? target : without(kind, target, won.flatMap((one) => one.against), base.target);
       return applyRaw(kind, value, [...outcomes.flatMap((one) => one.change ?? []), ...won.map((one) => one.ours.change)]);
@@ -79,6 +81,16 @@ function textOf(node: Node): string | undefined {
   if (typeof node !== 'string' && !(node instanceof Text)) return undefined;
   const written = notate(node);
   return typeof written === 'string' ? written : undefined;
+}
+
+/** One change of the target cannot be taken back for one place and be kept for another one. */
+function refuseExcluding(open: readonly Outcome[], winner: (at: string) => Side | undefined): void {
+  const lost = new Map(open.filter((one) => winner(one.ours.at) === 'source').flatMap((one) => one.against.map((theirs) => [theirs.at, one.ours.at])));
+  for (const one of open) {
+    const theirs = winner(one.ours.at) === 'target' ? one.against.find((other) => lost.has(other.at)) : undefined;
+    if (!theirs) continue;
+    throw new Problem('usage', `the answers to ${one.ours.at} and ${lost.get(theirs.at) ?? ''} exclude each other: the target changed ${theirs.at}, around both`, { where: one.ours.at, remedy: 'answer both the same way' });
+  }
 }
 
 /** Takes changes of the target back, so that the source's can be carried out instead. */

@@ -54,6 +54,12 @@ export type Block =
   | { readonly block: 'file-missing'; readonly item: Address; readonly file: string }
   /** Both sides changed it since it was last carried; `at`: the places that both changed, where they are known. */
   | { readonly block: 'clash'; readonly item: Address; readonly at: readonly string[] }
+  /** The target has something else under this address; `likeness` from 0 to 1. */
+  | { readonly block: 'collision'; readonly item: Address; readonly titles: readonly [source: string, target: string]; readonly likeness: number; /** Where the target's one came from, if that is known. */ readonly origin?: string }
+  /** Another item has the same value at a place where no two may have the same. */
+  | { readonly block: 'same-key'; readonly item: Address; readonly at: string; readonly key: string; readonly other: Address; /** Both come with this import. */ readonly arrives: boolean }
+  /** A step that it needs was taken out of the route. */
+  | { readonly block: 'dropped'; readonly item: Address; readonly needs: string }
   /** More bytes than the target takes in one request. */
   | { readonly block: 'too-large'; readonly item: Address; readonly bytes: number; readonly limit: number }
   | { readonly block: 'read-only' };

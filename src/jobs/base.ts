@@ -1,6 +1,11 @@
 import type { Address } from '../core/address.ts';
+import { canonical } from '../core/canonical.ts';
+import { overlay } from '../core/compare.ts';
+import { project } from '../core/coverage.ts';
 import type { Coverage, PortableItem } from '../core/item.ts';
-import type { ChangedBy } from '../core/merge.ts';
+import type { Json } from '../core/json.ts';
+import type { Kind } from '../core/kind.ts';
+import type { Base, ChangedBy } from '../core/merge.ts';
 import type { SourceRow } from '../core/source.ts';
 import type { BaseEntry, RecordsFolder } from './records/folder.ts';
 
@@ -16,26 +21,46 @@ export class Bases {
 
   get size(): number { return this.#entries.size; }
 
-  /** What was carried in the same coverage; another coverage says nothing of this one. */
-  entry(address: Address, covers: Coverage = 'all'): BaseEntry | undefined {
-    const entry = this.#entries.get(address);
-    return entry && JSON.stringify(entry.covers ?? 'all') === JSON.stringify(covers) ? entry : undefined;
-  }
-
-  /** Which side is no longer as it was carried; undefined where that is not known. */
+  /** Which side is no longer as it was carried, of a whole item; undefined where that is not known. */
   changedBy(source: SourceRow | undefined, target: SourceRow | undefined): ChangedBy | undefined {
-    const entry = this.entry((source ?? target)?.address ?? '', source?.covers);
-    if (!entry) return undefined;
-    const [here, there] = [source?.fingerprint !== entry.source, source?.covers !== undefined && source.covers !== 'all' ? undefined : target?.fingerprint !== entry.target];
-    if (there === undefined) return undefined;
-    return here ? (there ? 'both' : 'source') : there ? 'target' : 'neither';
+    const entry = this.#entries.get((source ?? target)?.address ?? '');
+    if (!entry || entry.covers !== undefined || (source !== undefined && source.covers !== 'all')) return undefined;
+    return moved(source?.fingerprint !== entry.source, target?.fingerprint !== entry.target);
   }
 
-  /** The values of both sides as they were carried, where the records still have them. */
-  values(address: Address): { source: PortableItem['value']; target: PortableItem['value'] } | undefined {
-    const entry = this.entry(address);
-    if (!entry) return undefined;
-    const [source, target] = [entry.source, entry.target].map((digest) => this.#records.form(entry.run, digest));
-    return source && target ? { source: source.value, target: target.value } : undefined;
+  /** The same of parts, by what they hold now. */
+  partsChangedBy(kind: Kind, source: PortableItem, target: PortableItem): ChangedBy | undefined {
+    const base = this.values(source.address, kind, source.covers);
+    return base && moved(canonical(base.source) !== canonical(source.value), canonical(base.target) !== canonical(target.value));
   }
+
+  /** The values of both sides as they were carried, in what is asked for; undefined where not all of that was carried, or the records lost it. */
+  values(address: Address, kind: Kind, covers: Coverage = 'all'): Base | undefined {
+    const forms = this.#forms(address);
+    if (!forms || !includes(forms.covers, covers)) return undefined;
+    const [source, target] = [forms.source, forms.target].map((form) => (covers === 'all' ? form : project(kind, form, covers)).value) as [Json, Json];
+    return { source, target };
+  }
+
+  /** What is remembered after an item was carried: where only parts were, the rest stays as it was known. */
+  after(kind: Kind, source: PortableItem, target: PortableItem): { source: PortableItem; target: PortableItem } {
+    const { covers } = source;
+    const known = covers === 'all' ? undefined : this.#forms(source.address);
+    if (covers === 'all' || !known) return { source, target };
+    const joined: Coverage = known.covers === 'all' ? 'all' : [...new Set([...known.covers, ...covers])].sort();
+    const grown = (before: PortableItem, now: PortableItem): PortableItem => ({ ...before, covers: joined, value: overlay(kind, before.value, project(kind, before, covers).value, now.value) });
+    return { source: grown(known.source, source), target: grown(known.target, target) };
+  }
+
+  #forms(address: Address): { covers: Coverage; source: PortableItem; target: PortableItem } | undefined {
+    const entry = this.#entries.get(address);
+    const [source, target] = entry ? [entry.source, entry.target].map((digest) => this.#records.form(entry.run, digest)) : [];
+    return entry && source && target ? { covers: entry.covers ?? 'all', source, target } : undefined;
+  }
+}
+
+function moved(here: boolean, there: boolean): ChangedBy { return here ? (there ? 'both' : 'source') : there ? 'target' : 'neither'; }
+
+function includes(known: Coverage, asked: Coverage): boolean {
+  return known === 'all' || (asked !== 'all' && asked.every((one) => known.includes(one)));
 }

@@ -15,6 +15,7 @@ import { narrowed } from './cover.ts';
 import type { Bases } from './base.ts';
 import { chooser, type Choice } from './choice.ts';
 import { refuseIdleTakes } from './idletake.ts';
+import { collisionOf, knownRenames, type Collision } from './kinship.ts';
 import { NO_WISHES, Passage, type Adjusted, type Unmatched, type Wishes } from './passage.ts';
 import { reusedMedia } from './reuse.ts';
 import { select, type Selection } from './select.ts';
@@ -31,6 +32,8 @@ export interface ItemFinding {
   /** The source's row as it would arrive. */
   readonly source?: SourceRow;
   readonly target?: SourceRow;
+  /** Address and fingerprint on the source itself. */
+  readonly own?: { readonly address: Address; readonly fingerprint: string };
   /** References of the source that the target cannot follow. */
   readonly unmatched: readonly Unmatched[];
   readonly adjusted: readonly Adjusted[];
@@ -40,6 +43,8 @@ export interface ItemFinding {
   readonly placesBy?: readonly (ChangedBy | undefined)[];
   /** Places that both sides changed and that cannot be put together; there where both sides changed the item. */
   readonly clashes?: readonly string[];
+  /** The target has something else under this address. */
+  readonly collision?: Collision;
 }
 /** `places: false`: say which items differ, and do not open them. */
 export interface CompareOptions { readonly wishes?: Wishes | undefined; /** What was last carried. */ readonly bases?: Bases | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean; /** Requirements will be asked of what differs. */ readonly values?: boolean }
@@ -48,7 +53,9 @@ export interface Comparison { readonly selection: Selection; readonly findings: 
 /** Compares what is chosen of a source with a target, as one walk over two sorted streams. */
 export async function compare(from: Source, to: Source, choice: Choice, options: CompareOptions = {}): Promise<Comparison> {
   const all = select(from, choice);
-  const wishes = options.wishes ?? NO_WISHES;
+  const given = options.wishes ?? NO_WISHES;
+  const renamed = to instanceof SiteSource ? knownRenames(from, to, all.chosen.keys()) : new Map<Address, Address>();
+  const wishes = renamed.size === 0 ? given : { ...given, as: { ...Object.fromEntries(renamed), ...given.as } };
   const arriving = new Set([...all.chosen.keys()].map((address) => wishes.as?.[address] ?? address));
   const reused = to instanceof SiteSource ? await reusedMedia(from, to, all, arriving) : new Map<Address, Address>();
   for (const address of [...reused.keys()]) if (wishes.as?.[address] !== undefined || wishes.matches[address] !== undefined) reused.delete(address);
@@ -121,29 +128,32 @@ function mustOpen({ left, right }: Pair, { from, selection, passage, places, val
 
 interface Walk { readonly bases: Bases | undefined; readonly choice: Choice; readonly from: Source; readonly to: Source; readonly selection: Selection; readonly passage: Passage | undefined; readonly places: boolean; readonly values: boolean }
 
-async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, selection, passage, places, choice, bases }: Walk): Promise<ItemFinding> {
+async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, to, selection, passage, places, choice, bases }: Walk): Promise<ItemFinding> {
   refuseIdleTakes(left, choice.take);
   const kind = passage?.kindOf(left) ?? from.kinds.get(left.kind);
   const covers = selection.chosen.get(left.address) ?? 'all';
   const { row: source, unmatched, adjusted } = passage ? await passage.pass(left) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };
-  const base = { address: source.address, kind: left.kind, title: left.title, covers: source.covers, source, unmatched, adjusted, ...(right ? { target: right } : {}) };
+  const base = { address: source.address, kind: left.kind, title: left.title, covers: source.covers, source, unmatched, adjusted, own: { address: left.address, fingerprint: left.fingerprint }, ...(right ? { target: right } : {}) };
   if (!right) return { ...base, status: 'new', changes: [], ...byOf(bases, source, undefined) };
   if (source.fingerprint === right.fingerprint) return { ...base, status: 'same', changes: [] };
   const by = byOf(bases, source, right);
+  const collision = by.by === undefined && passage && to instanceof SiteSource ? await collisionOf(from, to, source, right, left.address) : undefined;
+  if (collision) return { ...base, status: 'differs', collision, ...(places ? await differing(kind, source, right, undefined) : { changes: [] }) };
   if (!places && source.covers === 'all') return { ...base, status: 'differs', changes: [], ...by };
-  return { ...base, ...by, ...(await differing(kind, source, right, by.by === 'both' ? bases : undefined)) };
+  return { ...base, ...by, ...(await differing(kind, source, right, by.by === 'both' || source.covers !== 'all' ? bases : undefined)) };
 }
 
 /** Opens both values: are they the same in what is covered, and if not, where and by whom do they differ? */
-async function differing(kind: Kind | undefined, source: SourceRow, target: SourceRow, bases: Bases | undefined): Promise<Pick<ItemFinding, 'status' | 'changes' | 'placesBy' | 'clashes'>> {
+async function differing(kind: Kind | undefined, source: SourceRow, target: SourceRow, bases: Bases | undefined): Promise<Pick<ItemFinding, 'status' | 'changes' | 'by' | 'placesBy' | 'clashes'>> {
   const [item, whole] = await Promise.all([source.load(), target.load()]);
   if (!kind) return { status: 'differs', changes: [] };
   const there = source.covers === 'all' ? whole : project(kind, whole, source.covers);
   if (source.covers !== 'all' && fingerprint(there) === source.fingerprint) return { status: 'same', changes: [] };
   const changes = compareValues(kind, item.value, there.value);
-  const values = bases?.values(source.address);
+  const own = source.covers === 'all' ? undefined : bases?.partsChangedBy(kind, item, there);
+  const values = source.covers === 'all' || own === 'both' ? bases?.values(source.address, kind, source.covers) : undefined;
   const both = values && threeWay(kind, values, item.value, there.value);
-  return { status: 'differs', changes, ...(both ? { placesBy: changes.map((change) => both.by(change.at)), clashes: both.clashes } : {}) };
+  return { status: 'differs', changes, ...(own ? { by: own } : {}), ...(both ? { placesBy: changes.map((change) => both.by(change.at)), clashes: both.clashes } : {}) };
 }
 
 function byOf(bases: Bases | undefined, source: SourceRow | undefined, target: SourceRow | undefined): { by?: ChangedBy } {

@@ -1,8 +1,8 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join, resolve } from 'node:path';
-import { LineCounter, parseDocument } from 'yaml';
 import * as z from 'zod';
 import { Problem } from '../core/problem.ts';
+import { readYaml } from './yamlfile.ts';
 
 export const CONFIG_FILE = 'pochette.yaml';
 export const DEFAULT_MEGABYTES = 500;
@@ -20,6 +20,7 @@ const SiteConfig = z.strictObject({
   tls: z.strictObject({ ca: z.string().optional(), verify: z.boolean().default(true) }).optional().describe('encrypted connection to a database server'),
   role: z.enum(['development', 'staging', 'live']).default('development'),
   guarded: z.boolean().default(false),
+  adjustments: z.record(z.string(), z.json()).default({}).describe('values that are other on this site: kind:name#/place → value'),
   matches: z.record(z.string(), z.string()).default({}).describe('content of other sites → content here, by address'),
 });
 export const Config = z.strictObject({
@@ -50,31 +51,12 @@ export function findConfig(from: string): string | undefined {
 
 /** Reads and checks the configuration. Throws a usage problem that names the line. */
 export function loadConfig(path: string): LoadedConfig {
-  const lines = new LineCounter();
   let text: string;
   try { text = readFileSync(path, 'utf8'); } catch (error) {
     throw new Problem('usage', 'the configuration cannot be read', { where: path, remedy: 'run "pochette init" to write one', cause: error });
   }
-  const document = parseDocument(text, { lineCounter: lines });
-  const fault = document.errors[0];
-  if (fault) throw new Problem('usage', `this is not YAML: ${fault.message.split('\n')[0] ?? ''}`, { where: `${path}:${lines.linePos(fault.pos[0]).line}`, remedy: 'mend this line, or begin anew with "pochette init" in another folder' });
-  const parsed = Config.safeParse(document.toJS({ maxAliasCount: 0 }));
-  if (parsed.success) return { config: parsed.data, path };
-  const [issue] = parsed.error.issues as [z.core.$ZodIssue];
-  const keys = issue.path.map(String);
-  const wrong = issue.code === 'unrecognized_keys' ? [...keys, issue.keys[0] ?? ''] : keys;
-  throw new Problem('usage', issue.code === 'unrecognized_keys' ? `the key "${wrong.join('.')}" is not known` : `${wrong.join('.') || 'the file'}: ${issue.message}`, {
-    where: `${path}:${lineOf(document, wrong, lines)}`, remedy: 'docs/configuration.md lists every key',
-  });
-}
-
-function lineOf(document: ReturnType<typeof parseDocument>, path: readonly string[], lines: LineCounter): number {
-  for (let depth = path.length; depth > 0; depth--) {
-    const parent: unknown = depth === 1 ? document.contents : document.getIn(path.slice(0, depth - 1), true);
-    const pair = (parent as { items?: { key?: { value?: unknown; range?: [number, number, number] } }[] } | undefined)?.items?.find((one) => one.key?.value === path[depth - 1]);
-    if (pair?.key?.range) return lines.linePos(pair.key.range[0]).line;
-  }
-  return 1;
+  const { value } = readYaml(text, { schema: Config, path, code: 'usage', remedy: 'docs/configuration.md lists every key', mend: 'mend this line, or begin anew with "pochette init" in another folder' });
+  return { config: value, path };
 }
 
 /** The token or password of a site; undefined where none is configured. */

@@ -2,6 +2,7 @@ import { groupBy } from '../core/json.ts';
 import { parseAddress, type Address } from '../core/address.ts';
 import { compareValues, type Change } from '../core/compare.ts';
 import { project } from '../core/coverage.ts';
+import { sha256 } from '../core/canonical.ts';
 import { itemBytes } from '../core/item.ts';
 import { Problem } from '../core/problem.ts';
 import type { FollowUp, ItemStep, Step } from '../core/route.ts';
@@ -10,6 +11,8 @@ import type { Takes } from '../core/take.ts';
 import { Importer } from '../core/translate/local.ts';
 import type { LocalId, LocalItem } from '../core/siteindex.ts';
 import type { Answer, Operation } from '../sites/connector.ts';
+import { Bases } from './base.ts';
+import type { BaseEntry } from './records/folder.ts';
 import { AT_ONCE, inParallel } from './parallel.ts';
 import { keepFollowUps } from './followups.ts';
 import { silentPages, type PageAnswer } from './pages.ts';
@@ -205,7 +208,8 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
   const { target } = plan;
   const unequal: Unequal[] = [];
   const base = workspace.records.base(plan.source.origin.site.id, plan.target.facts.site.id);
-  const forms: { digest: string; text: string }[] = [];
+  const bases = new Bases(workspace.records, plan.source.origin.site.id, plan.target.facts.site.id);
+  const forms = new Map<string, string>();
   const origins = [];
   const left = new Set(plan.rows.keys());
   let done = 0;
@@ -214,14 +218,12 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
     left.delete(row.address);
     const changes = await differences(plan, sent, row);
     if (changes.length > 0) unequal.push({ address: row.address, changes });
-    if (row.text !== undefined) forms.push({ digest: row.fingerprint, text: row.text });
-    if (row.fingerprint !== sent.fingerprint) forms.push({ digest: sent.fingerprint, text: sent.text ?? itemBytes(await sent.load()) });
     // Of what was put together the source has its own form still.
     const own = plan.merged.get(row.address) ?? sent;
-    if (own !== sent) forms.push({ digest: own.fingerprint, text: own.text ?? itemBytes(await own.load()) });
-    base.set(row.address, { address: row.address, source: own.fingerprint, target: row.fingerprint, run: run.id, ...(sent.covers === 'all' ? {} : { covers: sent.covers }) });
+    base.set(row.address, await carried(plan, own, row, { run: run.id, bases, forms }));
     const fromId = plan.source instanceof SiteSource ? plan.source.index.idOf(plan.passage.sourceOf(row.address)) : undefined;
-    origins.push({ address: row.address, id: target.index.idOf(row.address) as LocalId, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint, from: plan.source.label, at: run.record.started });
+    // Parts that were put onto an item do not make it another one.
+    if (sent.covers === 'all') origins.push({ address: row.address, id: target.index.idOf(row.address) as LocalId, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint, from: plan.source.label, at: run.record.started });
     workspace.onProgress({ phase: 'reading back', done: ++done, total: plan.rows.size });
   }
   // What was the same already counts as carried: who changes it later is then known.
@@ -233,6 +235,17 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
   workspace.records.saveBase(plan.source.origin.site.id, plan.target.facts.site.id, base);
   await plan.target.connector.changeLedger({ origins });
   return unequal;
+}
+
+/** What is remembered of an item that was carried: the source's own form, and the target's as it was read back. */
+async function carried(plan: Plan, own: SourceRow, row: SourceRow, { run, bases, forms }: { run: string; bases: Bases; forms: Map<string, string> }): Promise<BaseEntry> {
+  const keep = (digest: string, text: string): string => { forms.set(digest, text); return digest; };
+  const kind = plan.passage.kindOf(own);
+  if (own.covers === 'all' || !kind) return { address: row.address, source: keep(own.fingerprint, own.text ?? itemBytes(await own.load())), target: keep(row.fingerprint, row.text ?? itemBytes(await row.load())), run };
+  const after = bases.after(kind, await own.load(), project(kind, await row.load(), own.covers));
+  const { covers } = after.source;
+  const [source, target] = [after.source, after.target].map((form) => { const text = itemBytes(form); return keep(sha256(text), text); }) as [string, string];
+  return { address: row.address, source, target, run, ...(covers === 'all' ? {} : { covers }) };
 }
 
 async function differences(plan: Plan, sent: SourceRow, back: SourceRow): Promise<readonly Change[]> {

@@ -1,4 +1,5 @@
 import { parseAddress, type Address } from '../core/address.ts';
+import { adjust, type Adjustments } from '../core/adjust.ts';
 import { convert, converterFor } from '../core/convert.ts';
 import { refuseUnknownPlaces } from '../core/coverage.ts';
 import type { Coverage } from '../core/item.ts';
@@ -21,8 +22,12 @@ export interface Wishes {
   readonly matches: Readonly<Record<Address, Address>>;
   /** Leave places empty that refer to what the target does not have. */
   readonly leaveUnmatched: boolean;
+  /** The same for single ones, by what they refer to. */
+  readonly leave?: readonly Address[];
   /** Another name on the target, or another item that is there: source address → target address. */
   readonly as?: Readonly<Record<Address, Address>>;
+  /** Values that are other on this target: by address on the target, then by place. */
+  readonly adjustments?: Readonly<Record<Address, Adjustments>>;
   /** Pictures are not carried: places that refer to one stay empty where the target lacks it. */
   readonly noMedia?: boolean;
 }
@@ -35,6 +40,8 @@ export type Adjusted =
   | { readonly adjusted: 'version'; readonly item: Address; readonly kind: string; readonly from: number; readonly to: number; readonly loses: readonly string[] }
   /** The same picture is there under another name. */
   | { readonly adjusted: 'reused'; readonly item: Address; readonly from: Address }
+  /** Places that have another value on this target. */
+  | { readonly adjusted: 'value'; readonly item: Address; readonly at: readonly string[] }
   | { readonly adjusted: 'cleaned'; readonly item: Address; readonly removed: readonly string[] };
 
 export interface Unmatched extends FoundReference {
@@ -76,6 +83,9 @@ export class Passage {
   /** The address that an item gets on the target. */
   addressOf(address: Address): Address { return own(this.#wishes.as, address) ?? address; }
 
+  /** Places that refer to this stay empty, where the target does not have it. */
+  leaves(address: Address): boolean { return this.#wishes.leaveUnmatched || this.#wishes.leave?.includes(address) === true; }
+
   /** The address that an item had on the source. */
   sourceOf(address: Address): Address { return this.#arriving.get(address) ?? address; }
 
@@ -97,7 +107,7 @@ export class Passage {
   /** True where the value has to be opened to carry it. */
   concerns(row: SourceRow): boolean {
     if (this.#wishes.leaveUnmatched && row.lost.length > 0) return true;
-    if (this.converts(row) || this.addressOf(row.address) !== row.address) return true;
+    if (this.converts(row) || this.addressOf(row.address) !== row.address || this.#adjustments(this.addressOf(row.address))) return true;
     if (row.files.length > 0 && this.#source.mayBe(row.address, SVG)) return true;
     return !this.#quiet && row.references.some((reference) => this.#decide(reference.to, reference.strong));
   }
@@ -111,7 +121,8 @@ export class Passage {
     if (arrives !== row.address) adjusted.push({ adjusted: 'name', item: arrives, from: row.address });
     const converted = await this.#converted(row, kind, arrives, adjusted);
     const covered = await this.#covered(converted, this.kindOf(row) ?? kind, covers);
-    const cleaned = await this.#cleaned(covered, kind, arrives, adjusted);
+    const set = await this.#withAdjustments(covered, this.kindOf(row) ?? kind, arrives, adjusted);
+    const cleaned = await this.#cleaned(set, kind, arrives, adjusted);
     const unmatched = this.#unmatched(cleaned);
     for (const { at, to } of cleaned.references) {
       const user = this.#user(to);
@@ -132,6 +143,21 @@ export class Passage {
   async #covered(row: SourceRow, kind: Kind, covers: Coverage): Promise<SourceRow> {
     if (covers !== 'all') refuseUnknownPlaces(kind, await row.load(), covers);
     return narrowed(row, kind, covers);
+  }
+
+  #adjustments(arrives: Address): Adjustments | undefined {
+    const { adjustments } = this.#wishes;
+    return adjustments && Object.hasOwn(adjustments, arrives) ? adjustments[arrives] : undefined;
+  }
+
+  async #withAdjustments(row: SourceRow, kind: Kind, arrives: Address, adjusted: Adjusted[]): Promise<SourceRow> {
+    const adjustments = this.#adjustments(arrives);
+    if (!adjustments) return row;
+    const item = await row.load();
+    const value = adjust(kind, arrives, item.value, adjustments, item.covers !== 'all');
+    const after = withItem(row, kind, { ...item, value });
+    if (after.fingerprint !== row.fingerprint) adjusted.push({ adjusted: 'value', item: arrives, at: Object.keys(adjustments) });
+    return after;
   }
 
   /** Pictures that could hold scripts lose them. */
@@ -200,7 +226,7 @@ export class Passage {
     if (this.#known(matched)) return matched === address ? undefined : { to: matched };
     const user = this.#user(address);
     if (user !== undefined) return { to: user };
-    return !strong || this.#wishes.leaveUnmatched || this.#isPicture(address) ? { leave: true } : undefined;
+    return !strong || this.leaves(address) || this.#isPicture(address) ? { leave: true } : undefined;
   }
 
   #matched(address: Address): Address {

@@ -6,6 +6,8 @@ import type { LeftOut } from './sources/source.ts';
 export interface Way {
   readonly planned: readonly Planned[];
   readonly blocks: readonly Block[];
+  /** Only these may be left out. */
+  readonly only: 'all' | ReadonlySet<Address>;
   /** What comes along, with what it comes for. */
   readonly brought: ReadonlyMap<Address, Address>;
   readonly isThere: (address: Address) => boolean;
@@ -14,7 +16,7 @@ export interface Way {
 /** Whole items that cannot be imported: what is blocked, what cannot be created without it, and what came along for it only. */
 export function staysBehind(way: Way): Map<Address, LeftOut> {
   const out = new Map<Address, LeftOut>();
-  for (const block of way.blocks) for (const address of itemsOf(block)) if (!out.has(address)) out.set(address, { address, at: '', block, why: '', remedy: '' });
+  for (const block of way.blocks) for (const address of itemsOf(block)) if (!out.has(address) && (way.only === 'all' || way.only.has(address))) out.set(address, { address, at: '', block, why: '', remedy: '' });
   for (let size = -1; size !== out.size;) {
     size = out.size;
     for (const item of way.planned) {
@@ -25,7 +27,8 @@ export function staysBehind(way: Way): Map<Address, LeftOut> {
   return out;
 }
 
-function itemsOf(block: Block): readonly Address[] {
+/** The items that a block keeps back. */
+export function itemsOf(block: Block): readonly Address[] {
   if (block.block === 'requirement') return block.unmet.requirement.neededBy;
   return block.block === 'read-only' ? [] : [block.item];
 }

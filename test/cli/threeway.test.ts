@@ -65,7 +65,7 @@ test('after an import: changed here, changed there, changed on both, removed; ea
 
 test('a clash blocks; with an answer the rest merges by itself, and nothing that a colleague did is lost', async () => {
   const blocked = await bench.run('import', 'dev', 'live', '--yes');
-  expect([blocked.code, blocked.out]).toEqual([3, expect.stringMatching(/template:fleet-band was changed on both sides since the last import, both at \/title[^]*--decide template:fleet-band=source/)]);
+  expect([blocked.code, blocked.out]).toEqual([3, expect.stringMatching(/template:fleet-band was changed on both sides since the last import, both at \/title[^]*--decide template:fleet-band#\/title=source/)]);
   const result = await bench.run('import', 'dev', 'live', '--decide', 'template:fleet-band=target', '--yes', '--json');
   expect([result.code, result.err]).toEqual([0, '']);
   expect((await live('tholepin/menu', 'main'))['label']).toBe('By a colleague');

@@ -1,6 +1,6 @@
 import { Problem } from '../../core/problem.ts';
 import { changesOf } from '../../jobs/changes.ts';
-import { many } from '../output/printer.ts';
+import { many } from '../../report/units.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = async ({ workspace, words, out, json, quiet }) => {

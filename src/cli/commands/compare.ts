@@ -9,7 +9,8 @@ import type { Source } from '../../jobs/sources/source.ts';
 import { Problem } from '../../core/problem.ts';
 import { comparisonMarkdown } from '../output/markdown.ts';
 import { printChange } from '../output/findings.ts';
-import { many, type Printer } from '../output/printer.ts';
+import { many } from '../../report/units.ts';
+import type { Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 import { again, choiceOf, choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 

@@ -1,7 +1,7 @@
 import { Problem } from '../../core/problem.ts';
 import { openFollowUps } from '../../jobs/followups.ts';
-import { followUpText } from '../output/findings.ts';
-import { many } from '../output/printer.ts';
+import { followUpText } from '../../report/words.ts';
+import { many } from '../../report/units.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 import { listOption } from '../words.ts';
 

@@ -1,5 +1,6 @@
 import type { ExportRecord, RunRecord } from '../../jobs/records/folder.ts';
-import { brief, bytes, many, type Part, type Printer } from '../output/printer.ts';
+import { brief, bytes, many } from '../../report/units.ts';
+import type { Part, Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = ({ workspace, words, out, json }) => {

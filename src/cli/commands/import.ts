@@ -3,29 +3,33 @@ import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { Problem } from '../../core/problem.ts';
 import { importPlan, type ImportResult } from '../../jobs/import.ts';
-import { plan, type Choices, type Plan } from '../../jobs/plan.ts';
-import { approved, readRoute, routeChoices, type RouteFile } from '../../jobs/routefile.ts';
+import type { Choices, Plan } from '../../jobs/plan.ts';
+import { approved, readRoute, routeChoices, type ReadRoute } from '../../jobs/routefile.ts';
 import type { Source } from '../../jobs/sources/source.ts';
+import { planAsking } from '../output/decide.ts';
 import { consent } from '../output/ask.ts';
 import { printBlocks, printChange, printFollowUps, printSilent } from '../output/findings.ts';
-import { many, type Printer } from '../output/printer.ts';
+import { many } from '../../report/units.ts';
+import type { Printer } from '../output/printer.ts';
 import { printRoute } from '../output/route.ts';
 import { EXIT, type CommandRun, type Context } from '../context.ts';
 import { again, choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 import { routeJson } from './route.ts';
 
 export const run: CommandRun = async (context) => {
-  const { workspace } = context;
+  const { workspace, options } = context;
   const { from, to, choices, route } = wish(context);
+  const replan = options['replan'] === true;
+  if (replan && !route) throw new Problem('usage', '--replan goes with --route', { remedy: 'name the route whose answers shall be kept' });
   return workspace.between(from, to, async (source, target) => {
     source.check?.(workspace.onProgress);
-    const fresh = await plan(source, target, choices, workspace.onProgress, workspace.bases(source, target));
-    return go(context, route ? approved(fresh, route) : fresh, source, to);
+    const fresh = await planAsking(context, source, target, choices);
+    return go(context, route ? approved(fresh, route, replan) : fresh, source, to);
   });
 };
 
 /** From the words, or from an approved route. */
-function wish({ call, workspace, words, options }: Context): { from: string; to: string; choices: Choices; route?: RouteFile } {
+function wish({ call, workspace, words, options }: Context): { from: string; to: string; choices: Choices; route?: ReadRoute } {
   const file = textOption(options, 'route');
   if (file === undefined) {
     const { from, to, selectors } = fromToAndSelectors(words);
@@ -34,8 +38,9 @@ function wish({ call, workspace, words, options }: Context): { from: string; to:
   let text: string;
   try { text = readFileSync(resolve(call.folder, file), 'utf8'); } catch (error) { throw new Problem('usage', 'the route cannot be read', { where: file, cause: error }); }
   const route = readRoute(text, file);
-  if (words.length > 0 && (words[0] !== route.from || words[1] !== route.to || words.length > 2)) throw new Problem('usage', `this route leads from ${route.from} to ${route.to}`, { where: file, remedy: 'leave the other words out' });
-  return { from: route.from, to: route.to, route, choices: routeChoices(route) };
+  const { from, to } = route.value;
+  if (words.length > 0 && (words[0] !== from || words[1] !== to || words.length > 2)) throw new Problem('usage', `this route leads from ${from} to ${to}`, { where: route.where(['to']), remedy: 'leave the other words out' });
+  return { from, to, route, choices: routeChoices(route, options['replan'] === true) };
 }
 
 async function go(context: Context, made: Plan, source: Source, to: string): Promise<number> {

@@ -5,7 +5,8 @@ import type { NeededBy } from '../../core/requirements.ts';
 import { Pochette } from '../../pochette/read.ts';
 import type { IndexLine } from '../../pochette/format.ts';
 import { printLeftOut, printRequirements } from '../output/findings.ts';
-import { bytes, many, type Printer } from '../output/printer.ts';
+import { bytes, many } from '../../report/units.ts';
+import type { Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = async ({ call, words, workspace, out, json, quiet }) => {

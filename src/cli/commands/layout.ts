@@ -2,7 +2,8 @@ import { existsSync, writeFileSync } from 'node:fs';
 import { Problem } from '../../core/problem.ts';
 import { checkLayout, draftLayout } from '../../jobs/layout.ts';
 import type { LayoutCheck, Place } from '../../sites/database/check.ts';
-import { many, type Printer } from '../output/printer.ts';
+import { many } from '../../report/units.ts';
+import type { Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 
 const SHOWN = 12;

@@ -1,7 +1,8 @@
 import { groupBy } from '../../core/json.ts';
 import { list, type Listing, type ListedItem } from '../../jobs/list.ts';
 import type { Requirement } from '../../core/requirements.ts';
-import { bytes, many, type Part, type Printer } from '../output/printer.ts';
+import { bytes, many } from '../../report/units.ts';
+import type { Part, Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 import { choiceOf, fromAndSelectors } from '../words.ts';
 

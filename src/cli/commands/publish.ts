@@ -1,7 +1,7 @@
 import { Problem } from '../../core/problem.ts';
 import { planPublish, publish } from '../../jobs/publish.ts';
 import { consent } from '../output/ask.ts';
-import { many, some } from '../output/printer.ts';
+import { many, some } from '../../report/units.ts';
 import { printSilent } from '../output/findings.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 

@@ -3,7 +3,7 @@ import { placeOf } from '../../core/address.ts';
 import { Problem } from '../../core/problem.ts';
 import { show } from '../../jobs/list.ts';
 import { clean } from '../../core/clean.ts';
-import { requirementText } from '../output/findings.ts';
+import { requirementText } from '../../report/words.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = async ({ workspace, words, out, json, quiet }) => {

@@ -1,7 +1,8 @@
 import { Problem } from '../../core/problem.ts';
 import { planUndo, undo, type UndoPlan } from '../../jobs/undo.ts';
 import { consent } from '../output/ask.ts';
-import { many, some, type Printer } from '../output/printer.ts';
+import { many, some } from '../../report/units.ts';
+import type { Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 
 export const run: CommandRun = async (context) => {

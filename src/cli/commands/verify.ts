@@ -1,6 +1,7 @@
 import { verify, type VerifyResult } from '../../jobs/verify.ts';
 import { printChange } from '../output/findings.ts';
-import { many, some, type Printer } from '../output/printer.ts';
+import { many, some } from '../../report/units.ts';
+import type { Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 import { choicesOf, fromToAndSelectors } from '../words.ts';
 

@@ -4,6 +4,7 @@ import { byCodeUnit } from '../../core/json.ts';
 import type { PortableItem } from '../../core/item.ts';
 import type { FollowUp } from '../../core/route.ts';
 import { Problem } from '../../core/problem.ts';
+import type { Given } from '../decisions.ts';
 import { RowMemory } from './memory.ts';
 import { writeWhole } from './whole.ts';
 
@@ -118,8 +119,8 @@ export class RecordsFolder {
   }
 
   /** Forms of a run by digest: `digest item-file` a line. */
-  saveForms(run: string, forms: readonly { digest: string; text: string }[]): void {
-    writeWhole(join(this.#ensure('bases'), `forms-${fileName(run)}.ndjson`), forms.map((form) => `${form.digest} ${form.text}\n`).join(''));
+  saveForms(run: string, forms: ReadonlyMap<string, string>): void {
+    writeWhole(join(this.#ensure('bases'), `forms-${fileName(run)}.ndjson`), [...forms].map(([digest, text]) => `${digest} ${text}\n`).join(''));
   }
 
   /** A form of a run by its digest. */
@@ -134,6 +135,17 @@ export class RecordsFolder {
     const path = join(this.path, 'bases', `forms-${fileName(run)}.ndjson`);
     if (!existsSync(path)) return new Map();
     return new Map(linesOf(path).map((line) => [line.slice(0, line.indexOf(' ')), line.slice(line.indexOf(' ') + 1)]));
+  }
+
+  /** Answers that were kept for the next import between two sites, by question. */
+  answers(fromSite: string, toSite: string): Record<string, Given> {
+    const path = join(this.path, 'answers', `${fileName(fromSite)}--${fileName(toSite)}.json`);
+    return existsSync(path) ? (this.#read(path) as Record<string, Given>) : {};
+  }
+
+  keepAnswers(fromSite: string, toSite: string, answers: Readonly<Record<string, Given>>): void {
+    const all = { ...this.answers(fromSite, toSite), ...answers };
+    writeWhole(join(this.#ensure('answers'), `${fileName(fromSite)}--${fileName(toSite)}.json`), JSON.stringify(all, null, 1) + '\n');
   }
 
   /** What is left for a person to do on a site, in the order of its coming up. */

@@ -1,10 +1,10 @@
-import type { Address } from '../../core/address.ts';
+import { parseAddress, type Address } from '../../core/address.ts';
 import { sha256 } from '../../core/canonical.ts';
 import type { Facts } from '../../core/facts.ts';
 import { itemText, type PortableItem } from '../../core/item.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import { compileKinds, type Kind, type Kinds } from '../../core/kind.ts';
-import { SiteIndex, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
+import { SiteIndex, type IndexRow, type LocalId, type LocalItem } from '../../core/siteindex.ts';
 import type { SourceRow } from '../../core/source.ts';
 import { Problem } from '../../core/problem.ts';
 import { NOTHING_TAKEN, type Takes } from '../../core/take.ts';
@@ -41,10 +41,13 @@ export class SiteSource implements Source {
 
   /** Runs on it that have begun and not ended, as its ledger has them. */
   readonly unfinished: readonly LedgerRun[];
+  readonly #origins: Ledger['origins'];
+  #byAddress: ReadonlyMap<Address, Ledger['origins'][number]> | undefined;
 
-  private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, more: { memory: RowMemory | undefined; unfinished: readonly LedgerRun[] }) {
+  private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, more: { memory: RowMemory | undefined; ledger: Ledger }) {
     this.#memory = more.memory;
-    this.unfinished = more.unfinished;
+    this.unfinished = unfinishedRuns(more.ledger);
+    this.#origins = more.ledger.origins;
     this.connector = connector;
     this.facts = facts;
     this.kinds = kinds;
@@ -56,7 +59,7 @@ export class SiteSource implements Source {
     const [facts, kindList, ledger] = await Promise.all([connector.facts(), connector.kinds(), connector.ledger()]);
     const kinds = compileKinds(kindList, connector.name);
     const index = await readIndex(connector, facts, kinds);
-    return new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), unfinished: unfinishedRuns(ledger) });
+    return new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), ledger });
   }
 
   take(takes: Takes): void { this.#takes = takes; }
@@ -65,6 +68,14 @@ export class SiteSource implements Source {
     const path = this.index.pathOf(address, '');
     return path === undefined || typeOfPath(path) === type;
   }
+
+  /** Where its items came from, by their addresses now; what was removed since is not in it. */
+  get origins(): ReadonlyMap<Address, Ledger['origins'][number]> {
+    this.#byAddress ??= new Map(this.#origins.flatMap((one) => { const address = this.index.byId([parseAddress(one.address).kind], one.id); return address === undefined ? [] : [[address, one] as const]; }));
+    return this.#byAddress;
+  }
+
+  idOf(address: Address): LocalId | undefined { return this.index.idOf(address); }
 
   get label(): string { return this.connector.name; }
   get origin() { return this.facts; }

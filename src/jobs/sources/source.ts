@@ -2,6 +2,7 @@ import type { Address } from '../../core/address.ts';
 import type { Facts } from '../../core/facts.ts';
 import type { Kinds } from '../../core/kind.ts';
 import type { Block } from '../../core/route.ts';
+import type { LocalId } from '../../core/siteindex.ts';
 import type { SourceRow } from '../../core/source.ts';
 import type { Takes } from '../../core/take.ts';
 import type { OnProgress } from '../workspace.ts';
@@ -42,6 +43,8 @@ export interface Source {
   take(takes: Takes): void;
   /** False: the files of this item are certainly not of this type. */
   mayBe(address: Address, type: string): boolean;
+  /** Local id on the site, where there is one: it stays when a thing is renamed. */
+  idOf?(address: Address): LocalId | undefined;
   mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined>;
   media(digest: string): Promise<{ type: string; bytes: Buffer }>;
   close(): Promise<void>;

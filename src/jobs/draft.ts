@@ -1,0 +1,188 @@
+import { placeOf, type Address } from '../core/address.ts';
+import { checkRequirements, RequirementList } from '../core/requirements.ts';
+import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile } from '../core/route.ts';
+import type { SourceRow } from '../core/source.ts';
+import type { Bases } from './base.ts';
+import type { ItemFinding, ItemStatus } from './compare.ts';
+import type { Answers } from './decisions.ts';
+import { AT_ONCE, inParallel } from './parallel.ts';
+import type { Adjusted, Passage } from './passage.ts';
+import type { Choices, Plan } from './plan.ts';
+import { Questions } from './questions.ts';
+import { REQUEST_MARGIN } from './run/run.ts';
+import { rowRequirements } from './cover.ts';
+import { SiteSource } from './sources/site.ts';
+import type { LeftOut, Source } from './sources/source.ts';
+import { itemsOf, staysBehind } from './staysbehind.ts';
+
+/** What a route is drafted on. */
+export interface Ground {
+  readonly source: Source;
+  readonly target: SiteSource;
+  readonly choices: Choices;
+  readonly answers: Answers;
+  readonly passage: Passage;
+  readonly bases: Bases | undefined;
+  /** What comes along, with what it comes for. */
+  readonly brought: ReadonlyMap<Address, Address>;
+  /** Media that the target has under another name. */
+  readonly reused: ReadonlyMap<Address, Address>;
+}
+
+/** Gathers findings into a route. */
+export class Draft {
+  readonly #source: Source;
+  readonly #target: SiteSource;
+  readonly #choices: Choices;
+  readonly #passage: Passage;
+  #planned: Planned[] = [];
+  readonly #rows = new Map<Address, SourceRow>();
+  #blocks: Block[] = [];
+  #followUps: FollowUp[] = [];
+  readonly #adjusted: Adjusted[];
+  readonly #same = new Map<Address, { source: string; target: string }>();
+  readonly #questions: Questions;
+  readonly #leftOut: LeftOut[] = [];
+  readonly #fingerprints = { source: {} as Record<Address, string>, target: {} as Record<Address, string> };
+  readonly #requirements = new RequirementList();
+  readonly #counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
+
+  readonly #listed: ReadonlyMap<Address, unknown>;
+  readonly #brought: ReadonlyMap<Address, Address>;
+
+  constructor(ground: Ground) {
+    const { source, target, choices, passage, brought, reused } = ground;
+    this.#brought = brought;
+    this.#questions = new Questions(ground, this.#blocks);
+    this.#adjusted = [...reused].map(([from, item]) => ({ adjusted: 'reused', item, from }));
+    this.#source = source;
+    this.#listed = source.listed();
+    this.#target = target;
+    this.#choices = choices;
+    this.#passage = passage;
+  }
+
+  async take(finding: ItemFinding): Promise<void> {
+    this.#counts[finding.status]++;
+    this.#questions.see(finding);
+    this.#noteState(finding);
+    const { source: passed, address } = finding;
+    if (finding.status === 'same' && passed && finding.target && passed.covers === 'all') this.#same.set(address, { source: passed.fingerprint, target: finding.target.fingerprint });
+    const row = passed && await this.#questions.settle(finding, passed);
+    if (!row || (finding.status !== 'new' && finding.status !== 'differs')) return;
+    const kind = this.#passage.kindOf(row);
+    const action = finding.status === 'new' ? 'create' : 'update';
+    this.#rows.set(address, row);
+    this.#adjusted.push(...finding.adjusted);
+    this.#planned.push({
+      address, kind: row.kind, title: row.title, covers: row.covers, rank: kind?.description.rank ?? 50, action,
+      needs: needsOf(row, this.#listed), files: row.files, fingerprint: row.fingerprint, ...(action === 'create' ? { status: this.#status(finding) } : {}), ...etagOf(this.#target, address),
+    });
+    if (kind && !this.#target.facts.abilities.portable) {
+      const facts = finding.adjusted.some((one) => one.adjusted === 'version') ? { ...this.#source.origin, converted: true } : this.#source.origin;
+      for (const requirement of await rowRequirements(row, kind, facts)) this.#requirements.add(requirement, address);
+    }
+    const { requestBytes } = this.#target.facts.limits;
+    if (row.size > requestBytes * REQUEST_MARGIN) this.#blocks.push({ block: 'too-large', item: address, bytes: row.size, limit: requestBytes });
+    if (finding.status === 'new' && row.covers !== 'all') this.#blocks.push({ block: 'part-of-nothing', item: address });
+    this.#note(finding, row);
+  }
+
+  /** What both sides were, for a route that is gone later. */
+  #noteState({ own, status, address }: ItemFinding): void {
+    if (!own || status === 'same') return;
+    this.#fingerprints.source[own.address] = own.fingerprint;
+    const { etag } = etagOf(this.#target, address);
+    if (etag !== undefined) this.#fingerprints.target[address] = etag;
+  }
+
+  /** What is a draft on the source stays one; a file does not say. */
+  #status({ adjusted, address, kind }: ItemFinding): 'published' | 'draft' {
+    const from = adjusted.find((one) => one.adjusted === 'name')?.from ?? address;
+    const was = this.#source instanceof SiteSource ? this.#source.index.row(from)?.status : undefined;
+    return was === 'draft' || (this.#choices.draft === true && this.#canBeDraft(kind)) ? 'draft' : 'published';
+  }
+
+  #canBeDraft(kind: string): boolean { return this.#target.facts.abilities.drafts && this.#target.kinds.get(kind)?.description.draftable === true; }
+
+  /** Unmatched references block or become follow-ups; values that every site has for itself are left to a person. */
+  #note(finding: ItemFinding, row: SourceRow): void {
+    const item = finding.address;
+    for (const { at, to, strong, near, picture } of finding.unmatched) {
+      if (picture) this.#followUp({ followUp: 'picture-missing', item, at, to });
+      else if (!strong) this.#followUp({ followUp: 'link-missing', item, at, to });
+      else if (this.#passage.leaves(to)) this.#followUp({ followUp: 'left-empty', item, at, to });
+      else this.#blocks.push({ block: 'missing', item, at, to, near });
+      if (strong && !picture) this.#questions.missing(item, to, near);
+    }
+    if (!this.#target.facts.abilities.portable) for (const { at, raw } of row.lost) this.#blocks.push({ block: 'lost', item, at, raw });
+    const kept = new Set(finding.target?.withheld.map((one) => one.at));
+    for (const { at, why, held } of row.withheld) {
+      const there = this.#source instanceof SiteSource || held === true;
+      if (why === 'unasked') this.#leftOut.push({ address: item, at, why: 'this part travels only when it is asked for', remedy: `${there ? 'add' : 'it is not in the file: export it again with'} --take ${placeOf(item, at)}` });
+      else if (!kept.has(at) && why !== 'volatile') this.#followUps.push({ followUp: why === 'secret' ? 'enter-secret' : 'set-own', item, at });
+    }
+  }
+
+  /** One place can hold the same link several times. */
+  #followUp(one: FollowUp): void {
+    const text = JSON.stringify(one);
+    if (!this.#followUps.some((other) => JSON.stringify(other) === text)) this.#followUps.push(one);
+  }
+
+  async finish(leftOut: readonly LeftOut[]): Promise<Pick<Plan, 'route' | 'rows' | 'counts' | 'leftOut' | 'adjusted' | 'kept' | 'merged' | 'same' | 'seenAtOnce' | 'decisions' | 'notCompared' | 'fingerprints'>> {
+    let files = await this.#files();
+    if (this.#planned.length > 0 && !this.#target.facts.rights.includes('write')) this.#blocks.push({ block: 'read-only' });
+    const unmet = checkRequirements(this.#requirements.list(), this.#target.facts, this.#target.kinds);
+    await this.#questions.keys(this.#planned, this.#rows);
+    const { skipped: notCompared } = await this.#questions.renames();
+    this.#questions.requirements(unmet);
+    this.#blocks.unshift(...unmet.map((one): Block => ({ block: 'requirement', unmet: one })));
+    const outs = this.#choices.allowMissing === true ? 'all' : this.#questions.leftOut;
+    if (this.#blocks.length > 0 && outs !== undefined) files = this.#withoutBlocked(files, outs);
+    if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
+    for (const item of this.#planned) if (item.status === 'draft') this.#followUps.push({ followUp: 'publish', item: item.address });
+    const seenAtOnce = this.#choices.draft === true ? this.#planned.filter((item) => item.status !== 'draft').map((item) => item.address) : [];
+    const { kept, merged, decisions } = this.#questions;
+    return {
+      route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut],
+      adjusted: this.#adjusted.filter((one) => one.adjusted === 'reused' || this.#rows.has(one.item)), kept, merged, decisions, notCompared, fingerprints: this.#fingerprints, same: this.#same, seenAtOnce,
+    };
+  }
+
+  /** Takes out what has to stay behind; each with its reason. */
+  #withoutBlocked(files: PlannedFile[], only: 'all' | ReadonlySet<Address>): PlannedFile[] {
+    const out = staysBehind({ planned: this.#planned, blocks: this.#blocks, only, brought: this.#brought, isThere: (address) => this.#target.index.row(address) !== undefined });
+    this.#leftOut.push(...out.values());
+    this.#planned = this.#planned.filter((item) => !out.has(item.address));
+    this.#blocks = this.#blocks.filter((block) => itemsOf(block).length === 0 || itemsOf(block).some((address) => !out.has(address)));
+    this.#followUps = this.#followUps.filter((one) => one.followUp === 'by-hand' || !out.has(one.item));
+    for (const address of out.keys()) this.#rows.delete(address);
+    const used = new Set(this.#planned.flatMap((item) => item.files));
+    return files.filter((file) => used.has(file.digest));
+  }
+
+  /** Files that the target does not have yet. */
+  async #files(): Promise<PlannedFile[]> {
+    const wanted = new Map(this.#planned.flatMap((item) => item.files.map((digest): [string, Address] => [digest, item.address])));
+    const files = await inParallel([...wanted], AT_ONCE, async ([digest, item]): Promise<PlannedFile[]> => {
+      if (await this.#target.mediaSize(digest)) return [];
+      const clean = this.#passage.cleaned.get(digest);
+      const size = clean ? { type: clean.type, bytes: clean.bytes.length } : await this.#source.mediaSize(digest);
+      if (!size) { this.#blocks.push({ block: 'file-missing', item, file: digest }); return []; }
+      this.#requirements.add({ need: 'upload', ...size }, item);
+      return [{ digest, ...size }];
+    });
+    return files.flat();
+  }
+}
+
+/** What must exist before an item: all that it refers to by id or name, and of the links in its texts those to what travels itself. */
+export function needsOf(row: SourceRow, listed: ReadonlyMap<Address, unknown>): Address[] {
+  return row.references.filter((reference) => reference.strong || listed.has(reference.to)).map((reference) => reference.to);
+}
+
+function etagOf(target: SiteSource, address: Address): { etag?: string } {
+  const etag = target.index.row(address)?.etag;
+  return etag === undefined ? {} : { etag };
+}
