@@ -58,8 +58,8 @@ const VALUED = { except: '--except', owner: '--owner', titled: '--titled', chang
 const BARE = { leaveUnmatched: '--leave-unmatched', alone: '--alone', draft: '--draft', allowMissing: '--allow-missing', remember: '--remember', askAgain: '--ask-again' } as const;
 
 /** The same choice once more, to be typed after another verb; `without`: options that the verb does not have. */
-export function again(selectors: readonly string[], options: Options, without: readonly (keyof typeof BARE)[] = []): string {
-  const valued = Object.entries(VALUED).flatMap(([name, option]) => listOption(options, name).flatMap((value) => [option, value]));
+export function again(selectors: readonly string[], options: Options, without: readonly (keyof typeof BARE | keyof typeof VALUED)[] = []): string {
+  const valued = Object.entries(VALUED).filter(([name]) => !without.includes(name as keyof typeof VALUED)).flatMap(([name, option]) => listOption(options, name).flatMap((value) => [option, value]));
   const bare = Object.entries(BARE).flatMap(([name, option]) => (options[name] === true && !without.includes(name as keyof typeof BARE) ? [option] : []));
   return [...selectors, ...valued, ...bare, ...(options['media'] === false ? ['--no-media'] : [])].map((word) => ` ${shellWord(word)}`).join('');
 }

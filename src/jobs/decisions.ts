@@ -77,16 +77,15 @@ export function toKeep(decisions: readonly Decision[]): Record<string, Given> {
   return Object.fromEntries(decisions.flatMap(({ id, answer, of }) => (answer === undefined ? [] : [[id, { answer, ...(of ? { of } : {}) }] as const])));
 }
 
-/** Turns answers about names and references into wishes about the way: what is called otherwise there, and what stays empty. */
-export function withAnswers(wishes: Wishes, answers: Answers, source: Source, target: SiteSource): Wishes {
+/** Turns answers about names and references into wishes about the way: what is called otherwise there, what stands in for it, and what stays empty. */
+export function withAnswers(wishes: Wishes, answers: Answers, { source, target, isChosen }: { source: Source; target: SiteSource; isChosen: (address: Address) => boolean }): Wishes {
   const as: Record<Address, Address> = { ...wishes.as };
   const matches: Record<Address, Address> = { ...wishes.matches };
   const leave: Address[] = [...(wishes.leave ?? [])];
-  const listed = source.listed();
   for (const [id, { answer }] of Object.entries(answers.each)) {
     if (answer === 'leave') leave.push(id);
     else if (answer.startsWith('both')) as[id] = answer === 'both' ? freeName(id, source, target) : makeAddress(parseAddress(id).kind, answer.slice('both:'.length));
-    else if (/^[^:=\s]+:/.test(answer)) (listed.has(id) ? as : matches)[id] = answer;
+    else if (/^[^:=\s]+:/.test(answer)) (isChosen(id) ? as : matches)[id] = answer;
   }
   return { ...wishes, as, matches, leave };
 }

@@ -21,6 +21,7 @@ export interface Ground {
   readonly target: SiteSource;
   readonly choices: Choices;
   readonly answers: Answers;
+  readonly isChosen: (address: Address) => boolean;
   readonly passage: Passage;
   readonly bases: Bases | undefined;
   /** What comes along, with what it comes for. */

@@ -63,8 +63,10 @@ export async function plan(source: Source, target: SiteSource, choices: Choices,
   const isThere = (address: Address): boolean => target.index.row(address) !== undefined;
   const broughtAlong = choices.alone || !first ? [] : await bringAlong(source, first.chosen, { noMedia: choice.noMedia === true, isThere });
   const answers = choices.answers ?? NO_ANSWERS;
-  const { selection, findings, passage, takes, reused } = await compare(source, target, first ? withBrought(choice, first, broughtAlong) : choice, { wishes: withAnswers(choices, answers, source, target), places: false, values: true, bases });
-  const draft = new Draft({ source, target, choices, answers, passage: passage as Passage, bases, brought: new Map(broughtAlong.map((one) => [one.address, one.for])), reused });
+  const comes = new Set([...(first ? first.chosen.keys() : source.listed().keys()), ...broughtAlong.map((one) => one.address)]);
+  const isChosen = (address: Address): boolean => comes.has(address);
+  const { selection, findings, passage, takes, reused } = await compare(source, target, first ? withBrought(choice, first, broughtAlong) : choice, { wishes: withAnswers(choices, answers, { source, target, isChosen }), places: false, values: true, bases });
+  const draft = new Draft({ source, target, choices, answers, isChosen, passage: passage as Passage, bases, brought: new Map(broughtAlong.map((one) => [one.address, one.for])), reused });
   let done = 0;
   for await (const finding of findings) {
     await draft.take(finding);

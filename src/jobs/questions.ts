@@ -33,11 +33,11 @@ export class Questions {
 
   /** Answers that were given about the way are decisions too, though they leave no question. */
   get decisions(): Decision[] {
-    const { answers, source } = this.#ground;
-    const listed = source.listed();
-    const others = Object.entries(answers.each).filter(([id, { answer }]) => !this.#decisions.has(id) && (/^both/.test(answer) || answer.includes(':'))).map(([id, { answer }]): Decision => ({
-      question: answer.startsWith('both') ? 'collision' : listed.has(id) ? 'rename' : 'missing', id, items: [id], answers: answer.startsWith('both') ? ['source', 'target', 'both'] : listed.has(id) ? [answer, 'new'] : [answer, 'leave'], answer,
-    }));
+    const { answers, isChosen } = this.#ground;
+    const others = Object.entries(answers.each).filter(([id, { answer }]) => !this.#decisions.has(id) && (/^both/.test(answer) || answer.includes(':'))).map(([id, { answer, kept }]): Decision => {
+      const [question, offered] = answer.startsWith('both') ? ['collision', ['source', 'target', 'both']] as const : isChosen(id) ? ['rename', [answer, 'new']] as const : ['missing', [answer, 'leave']] as const;
+      return { question, id, items: [id], answers: offered, answer, ...(kept === true ? { kept } : {}) };
+    });
     return [...this.#decisions.values(), ...others];
   }
 

@@ -4,12 +4,13 @@ import { pointerNames } from '../core/address.ts';
 import type { Change } from '../core/compare.ts';
 import { groupBy, type Json } from '../core/json.ts';
 import type { ItemFinding, ItemStatus } from '../jobs/compare.ts';
+import type { LikelyRename } from '../jobs/kinship.ts';
 import { Html, html } from '../core/html.ts';
 import { SCRIPT, STYLE } from './page.ts';
 import { opened, readable } from './readable.ts';
 
 /** What a comparison page shows. */
-export interface Comparison { readonly from: string; readonly to: string; readonly counts: Readonly<Record<ItemStatus, number>>; readonly findings: readonly ItemFinding[]; readonly made: string }
+export interface Comparison { readonly from: string; readonly to: string; readonly counts: Readonly<Record<ItemStatus, number>>; readonly findings: readonly ItemFinding[]; readonly renames: readonly LikelyRename[]; readonly made: string }
 
 /** Longer texts are compared as wholes: marks inside them would cost more than they tell. */
 const LONGEST_MARKED = 20_000;

@@ -1,4 +1,3 @@
-import { byCodeUnit, groupBy } from '../../core/json.ts';
 import { writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
@@ -8,9 +7,8 @@ import { compare, type ItemFinding, type ItemStatus } from '../../jobs/compare.t
 import type { Source } from '../../jobs/sources/source.ts';
 import { Problem } from '../../core/problem.ts';
 import { comparisonMarkdown } from '../output/markdown.ts';
-import { printChange } from '../output/findings.ts';
-import { many } from '../../report/units.ts';
-import type { Printer } from '../output/printer.ts';
+import { countKind, printCounts, printItems, printKinds, printRenames, printSince } from '../output/comparison.ts';
+import { likelyRenames } from '../../jobs/kinship.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 import { again, choiceOf, choicesOf, fromToAndSelectors, textOption } from '../words.ts';
 
@@ -36,18 +34,21 @@ export const run: CommandRun = async ({ call, workspace, words, options, out, js
       workspace.onProgress({ phase: 'comparing', done: ++done, total: Math.max(done, selection.chosen.size) });
     }
     const differences = counts.new + counts.differs;
-    if (format === 'markdown') out.raw(comparisonMarkdown(shown, counts, source.label, target.label));
-    else if (json) out.json({ from: source.label, to: target.label, counts, items: shown, reused: Object.fromEntries(reused), cannot: selection.cannot });
+    const named = (status: ItemStatus): Address[] => shown.filter((one) => one.status === status).map((one) => one.address);
+    const { renames } = await likelyRenames(source, target, named('new'), named('target-only'));
+    if (format === 'markdown') out.raw(comparisonMarkdown(shown, renames, { counts, from: source.label, to: target.label }));
+    else if (json) out.json({ from: source.label, to: target.label, counts, items: shown, renames, reused: Object.fromEntries(reused), cannot: selection.cannot });
     else {
       printCounts(out, counts, from, to);
       if (bases) printSince(out, bases.size, shown, from, to);
       if (byKind.size > 1) printKinds(out, byKind, to);
-      printItems(out, shown, from, to, options['short'] === true);
+      printItems(out, shown, { from, to, short: options['short'] === true, all: options['all'] === true });
+      printRenames(out, renames, to);
       for (const [address, same] of reused) out.line('  ', out.name(address), ' is there already, as ', out.name(same));
       for (const one of selection.cannot) out.line(out.note(one.address), ' cannot travel: ', one.why);
       if (!quiet && differences > 0) { out.line(); out.line(`Next: "pochette route ${from} ${to}${again(selectors, options)}" shows the steps that would make ${to} equal.`); }
     }
-    await writeReport(textOption(options, 'report'), call.folder, { from: source.label, to: target.label, counts, findings: shown, made: workspace.now().toISOString() });
+    await writeReport(textOption(options, 'report'), call.folder, { from: source.label, to: target.label, counts, findings: shown, renames, made: workspace.now().toISOString() });
     return differences > 0 || counts['target-only'] > 0 && selection.everything && workspace.isFile(to) ? EXIT.differences : EXIT.done;
   });
 };
@@ -66,66 +67,4 @@ async function writeReport(file: string | undefined, folder: string, view: Compa
 /** Without the rows, which hold values: a long comparison must not hold both sites in memory. */
 function light({ source: _source, target: _target, ...finding }: ItemFinding): ItemFinding {
   return finding;
-}
-
-function printCounts(out: Printer, counts: Readonly<Record<ItemStatus, number>>, from: string, to: string): void {
-  out.line(out.strong(`${from} compared with ${to}: `), out.good(`${counts.new} new`), ', ', out.note(`${counts.differs} differ`), `, ${counts.same} same, ${counts['target-only']} only on ${to}.`);
-}
-
-function printSince(out: Printer, known: number, findings: readonly ItemFinding[], from: string, to: string): void {
-  if (known === 0) { out.line(out.faint(`Nothing was carried from ${from} to ${to} from here yet: who changed what is not known.`)); return; }
-  const of = (by: ItemFinding['by']): number => findings.filter((one) => one.by === by).length;
-  out.line(`Since the last import: ${of('source')} changed on ${from}, ${of('target')} on ${to}, ${of('both')} on both.`);
-}
-
-function countKind(byKind: Map<string, Record<ItemStatus, number>>, { address, status }: ItemFinding): void {
-  const own = byKind.get(kindOf(address)) ?? { new: 0, differs: 0, same: 0, 'target-only': 0 };
-  own[status]++;
-  byKind.set(kindOf(address), own);
-}
-
-/** How much differs of each kind, before the items. */
-function printKinds(out: Printer, byKind: ReadonlyMap<string, Readonly<Record<ItemStatus, number>>>, to: string): void {
-  out.line();
-  const differing = [...byKind].filter(([, one]) => one.new + one.differs + one['target-only'] > 0).sort(([a], [b]) => byCodeUnit(a, b));
-  out.table(differing.map(([kind, one]) => [out.name(kind), ...([[one.new, 'new'], [one.differs, 'differ'], [one['target-only'], `only ${to}`], [one.same, 'same']] as const).map(([count, word]) => (count > 0 ? `${count} ${word}` : ''))]));
-}
-
-function printItems(out: Printer, findings: readonly ItemFinding[], from: string, to: string, short: boolean): void {
-  for (const [kind, items] of groupBy(findings, (one) => kindOf(one.address))) {
-    out.heading(kind);
-    for (const one of items) {
-      out.line('  ', word(out, one.status, to), '  ', out.strong(one.address), '  ', out.faint(one.title), ...whose(out, one, from, to), one.status === 'differs' && !short ? out.faint(`  ${many(one.changes.length, 'place')}`) : '');
-      if (!short) one.changes.forEach((change, i) => { printChange(out, change, from, to, placeBy(one, i, from, to)); });
-    }
-  }
-}
-
-/** Who changed it since it was last carried. */
-function whose(out: Printer, { by, status }: ItemFinding, from: string, to: string): ReturnType<Printer['good']>[] {
-  if (by === undefined) return [];
-  if (by === 'neither') return [out.faint('  as the last import left it')];
-  if (by === 'both') return [out.bad('  changed on both')];
-  const where = by === 'source' ? from : to;
-  return [status === 'differs' ? out.note(`  changed on ${where}`) : out.note(`  removed on ${where}`)];
-}
-
-/** The same of one place, where the item was changed on both sides. */
-function placeBy({ placesBy }: ItemFinding, i: number, from: string, to: string): string {
-  const by = placesBy?.[i];
-  return by === undefined ? '' : by === 'both' ? ' (clash)' : ` (${by === 'source' ? from : to})`;
-}
-
-function kindOf(address: Address): string {
-  return address.slice(0, address.indexOf(':'));
-}
-
-function word(out: Printer, status: ItemStatus, to: string): ReturnType<Printer['good']> {
-  const width = Math.max('differs'.length, `only ${to}`.length);
-  switch (status) {
-    case 'new': return out.good('new'.padEnd(width));
-    case 'differs': return out.note('differs'.padEnd(width));
-    case 'target-only': return out.faint(`only ${to}`.padEnd(width));
-    case 'same': return out.faint('same'.padEnd(width));
-  }
 }

@@ -63,7 +63,7 @@ async function go(context: Context, made: Plan, source: Source, to: string): Pro
   }
   const result = await importPlan(workspace, made);
   if (json) out.json({ result: 'done', from: source.label, to, kept: made.kept, merged: [...made.merged.keys()], ...result });
-  else printResult(out, result, { from: source.label, to, quiet, words: again(context.words.slice(2), context.options, ['alone', 'draft', 'allowMissing']) });
+  else printResult(out, result, { from: source.label, to, quiet, words: again(context.words.slice(2), context.options, ['alone', 'draft', 'allowMissing', 'decide', 'remember', 'askAgain']) });
   return result.unequal.length > 0 ? EXIT.differences : EXIT.done;
 }
 

@@ -1,6 +1,6 @@
 import type { Change } from '../../core/compare.ts';
-import { compareLines } from '../../core/lines.ts';
-import type { Json } from '../../core/json.ts';
+import { compareLines, type LineChange } from '../../core/lines.ts';
+import { isObject, type Json } from '../../core/json.ts';
 import { opened, readable } from '../../report/readable.ts';
 import type { Block, FollowUp } from '../../core/route.ts';
 import type { NeededBy } from '../../core/requirements.ts';
@@ -8,9 +8,10 @@ import { placeOf } from '../../core/address.ts';
 import type { PageAnswer } from '../../jobs/pages.ts';
 import type { Adjusted } from '../../jobs/passage.ts';
 import type { LeftOut } from '../../jobs/sources/source.ts';
-import { brief, some } from '../../report/units.ts';
+import { shortenMiddle, shortenPair } from '../../report/shorten.ts';
+import { some } from '../../report/units.ts';
 import { adjustedText, blockText, followUpText, requirementText } from '../../report/words.ts';
-import type { Part, Printer } from './printer.ts';
+import type { Printer, Styled } from './printer.ts';
 
 export function printAdjusted(out: Printer, adjusted: readonly Adjusted[]): void {
   for (const one of adjusted) out.line('  ', out.name(one.item), ' ', adjustedText(one));
@@ -57,36 +58,72 @@ export function printFollowUps(out: Printer, followUps: readonly FollowUp[]): vo
   followUps.forEach((one, i) => { out.line('  ', out.name(`${i + 1}.`), ' ', followUpText(one)); });
 }
 
-const VALUE_WIDTH = 72;
+const INDENT = '      ';
+const COLOUR = /^#(?:[0-9a-f]{3}|[0-9a-f]{6})$/i;
 
-/** One changed place with both values; texts line by line. */
+/** One changed place with both values, on one line where they fit; texts line by line. */
 export function printChange(out: Printer, change: Change, from: string, to: string, more = ''): void {
-  const indent = '      ';
-  const at = (change.at === '' ? '(whole)' : readable(change.at)) + more;
+  const at = shortenMiddle((change.at === '' ? '(whole)' : readable(change.at)) + more, out.columns - INDENT.length);
   if (change.change === 'differs' && typeof change.source === 'string' && typeof change.target === 'string' && [change.source, change.target].some(isLong)) {
-    out.line(indent, out.name(at));
-    const width = Math.max(from.length, to.length, 4) + 5;
-    for (const { line, side } of compareLines(readable(change.source), readable(change.target))) {
-      const label = side === 'both' ? 'both' : `only ${side === 'source' ? from : to}`;
-      const row = out.join(label.padEnd(width), '  ', brief(line, VALUE_WIDTH));
-      out.line(indent, '  ', side === 'both' ? out.faint(row) : side === 'source' ? out.good(row) : out.note(row));
-    }
+    out.line(INDENT, out.name(at));
+    printLines(out, compareLines(readable(change.source), readable(change.target)), from, to);
     return;
   }
-  out.line(indent, out.name(at), '  ', ...sides(out, change, from, to));
+  const sides = sidesOf(change, from, to);
+  const length = INDENT.length + at.length + sides.reduce((sum, side) => sum + 2 + side.label.length + 1 + side.value.length, 0);
+  if (length <= out.columns - 4) {
+    out.line(INDENT, out.name(at), ...sides.flatMap((side) => ['  ', `${side.label} `, valued(out, side, side.value)]));
+    return;
+  }
+  out.line(INDENT, out.name(at));
+  const label = Math.max(...sides.map((side) => side.label.length));
+  const room = out.columns - INDENT.length - 2 - label - 2 - 3;
+  const values = sides.length === 2 ? shortenPair(sides[0]?.value ?? '', sides[1]?.value ?? '', room) : sides.map((side) => shortenMiddle(side.value, room));
+  sides.forEach((side, i) => { out.line(INDENT, '  ', side.label.padEnd(label), '  ', valued(out, side, values[i] ?? '')); });
 }
 
-function sides(out: Printer, change: Change, from: string, to: string): Part[] {
+interface SideOf { readonly side: 'source' | 'target'; readonly label: string; readonly value: string; readonly colour?: string }
+
+function sidesOf(change: Change, from: string, to: string): SideOf[] {
+  const of = (side: SideOf['side'], label: string, value: Json): SideOf => ({ side, label, value: plainValue(value), ...(typeof value === 'string' && COLOUR.test(value) ? { colour: value } : {}) });
   switch (change.change) {
-    case 'new': return [`only ${from}: `, out.good(brief(plainValue(change.source), VALUE_WIDTH))];
-    case 'target-only': return [`only ${to}: `, out.note(brief(plainValue(change.target), VALUE_WIDTH))];
-    case 'differs': return [`${from} has `, out.good(brief(plainValue(change.source), 48)), `, ${to} has `, out.note(brief(plainValue(change.target), 48))];
-    case 'order': return [`other order: ${from} has `, out.good(brief(change.source.join(', '), 48)), `, ${to} has `, out.note(brief(change.target.join(', '), 48))];
+    case 'new': return [of('source', `only ${from}:`, change.source)];
+    case 'target-only': return [of('target', `only ${to}:`, change.target)];
+    case 'differs': return [of('source', `${from}:`, change.source), of('target', `${to}:`, change.target)];
+    case 'order': return [{ side: 'source', label: `order on ${from}:`, value: change.source.join(', ') }, { side: 'target', label: `order on ${to}:`, value: change.target.join(', ') }];
   }
+}
+
+/** The value of a side; a colour has its swatch beside it, where colours can be shown. */
+function valued(out: Printer, { side, colour }: SideOf, value: string): Styled {
+  const shown = side === 'source' ? out.good(value) : out.note(value);
+  return colour === undefined ? shown : out.join(shown, out.swatch(colour));
+}
+
+/** Texts line by line; lines that replace each other are shortened to where they differ. */
+function printLines(out: Printer, lines: readonly LineChange[], from: string, to: string): void {
+  const label = Math.max(from.length, to.length, 4) + 5;
+  const room = out.columns - INDENT.length - 2 - label - 2;
+  for (let i = 0; i < lines.length; i++) {
+    const { line, side } = lines[i] as LineChange;
+    const run = (start: number, wanted: string): LineChange[] => { let end = start; while (lines[end]?.side === wanted) end++; return lines.slice(start, end); };
+    const ours = side === 'target' ? run(i, 'target') : [];
+    const theirs = run(i + ours.length, 'source');
+    if (ours.length === 0 || ours.length !== theirs.length) { printLine(out, side, shortenMiddle(line, room), { label, from, to }); continue; }
+    const pairs = ours.map((one, j) => shortenPair(one.line, theirs[j]?.line ?? '', room));
+    for (const [text] of pairs) printLine(out, 'target', text, { label, from, to });
+    for (const [, text] of pairs) printLine(out, 'source', text, { label, from, to });
+    i += 2 * ours.length - 1;
+  }
+}
+
+function printLine(out: Printer, side: LineChange['side'], text: string, { label, from, to }: { label: number; from: string; to: string }): void {
+  const row = out.join((side === 'both' ? 'both' : `only ${side === 'source' ? from : to}`).padEnd(label), '  ', text);
+  out.line(INDENT, '  ', side === 'both' ? out.faint(row) : side === 'source' ? out.good(row) : out.note(row));
 }
 
 function isLong(text: string): boolean {
-  return text.includes('\n') || text.length > 90;
+  return text.includes('\n') || text.length > 160;
 }
 
 /** Values as a person reads them: a reference is the address it points to, and what was packed is shown open. */
@@ -94,5 +131,6 @@ export function plainValue(value: Json): string {
   if (typeof value === 'string') return value === '' ? '(empty)' : value.startsWith('⟦') ? readable(value) : JSON.stringify(readable(value));
   if (typeof value === 'object' && value !== null && !Array.isArray(value) && typeof value['@ref'] === 'string') return value['@ref'];
   const open = opened(value);
-  return typeof open === 'string' ? open : readable(JSON.stringify(open));
+  if (typeof open === 'string') return open;
+  return readable(isObject(open) ? Object.entries(open).map(([key, one]) => `${key}: ${JSON.stringify(one)}`).join(', ') || '(nothing in it)' : JSON.stringify(open));
 }

@@ -2,12 +2,14 @@ import type { Change } from '../../core/compare.ts';
 import { groupBy } from '../../core/json.ts';
 import type { ItemFinding, ItemStatus } from '../../jobs/compare.ts';
 import { clean } from '../../core/clean.ts';
+import type { LikelyRename } from '../../jobs/kinship.ts';
+import { percent } from '../../report/words.ts';
 import { plainValue } from './findings.ts';
 
 const LONGEST = 300;
 
 /** A comparison as Markdown (CommonMark with tables), for a review. Everything that comes from a site is text, whatever it looks like. */
-export function comparisonMarkdown(findings: readonly ItemFinding[], counts: Readonly<Record<ItemStatus, number>>, from: string, to: string): string {
+export function comparisonMarkdown(findings: readonly ItemFinding[], renames: readonly LikelyRename[], { counts, from, to }: { counts: Readonly<Record<ItemStatus, number>>; from: string; to: string }): string {
   const [a, b] = [text(from), text(to)];
   const lines = [`# ${a} compared with ${b}`, '', `${counts.new} new, ${counts.differs} differ, ${counts.same} same, ${counts['target-only']} only on ${b}.`];
   for (const [kind, items] of groupBy(findings, (one) => one.address.slice(0, one.address.indexOf(':')))) {
@@ -17,6 +19,7 @@ export function comparisonMarkdown(findings: readonly ItemFinding[], counts: Rea
       if (one.changes.length > 0) lines.push('', '  | place | ' + `${a} | ${b} |`, '  | --- | --- | --- |', ...one.changes.map((change) => `  | ${code(change.at === '' ? '(whole)' : change.at)} | ${sides(change).map(code).join(' | ')} |`), '');
     }
   }
+  if (renames.length > 0) lines.push('', '## Perhaps renamed', '', ...renames.map((one) => `- ${code(one.address)} is new, ${code(one.to)} is only on ${b}: ${percent(one.likeness)} alike`));
   return lines.join('\n') + '\n';
 }
 

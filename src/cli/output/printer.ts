@@ -4,6 +4,7 @@ import Table from 'cli-table3';
 import { clean } from '../../core/clean.ts';
 
 const GAP = 2;
+const [MIN_COLUMNS, MOST_COLUMNS] = [60, 140];
 
 /** Text that is ready for the terminal: cleaned, perhaps coloured. */
 export class Styled {
@@ -16,11 +17,14 @@ export class Printer {
   readonly #out: NodeJS.WritableStream;
   readonly #chalk: ChalkInstance;
   readonly width: number;
+  /** Width for values, which are shortened: a hundred where there is no terminal. */
+  readonly columns: number;
 
   constructor(out: NodeJS.WritableStream & { columns?: number }, color: boolean) {
     this.#out = out;
     this.#chalk = new Chalk({ level: color ? 2 : 0 });
     this.width = out.columns ?? 140;
+    this.columns = Math.max(MIN_COLUMNS, Math.min(out.columns ?? 100, MOST_COLUMNS));
   }
 
   line(...parts: Part[]): void { this.#out.write(parts.map(text).join('') + '\n'); }
@@ -34,6 +38,8 @@ export class Printer {
   bad(part: Part): Styled { return new Styled(this.#chalk.red(text(part))); }
   note(part: Part): Styled { return new Styled(this.#chalk.yellow(text(part))); }
   name(part: Part): Styled { return new Styled(this.#chalk.cyan(text(part))); }
+  /** A patch of a colour, `#rrggbb`; nothing where colours cannot be shown. */
+  swatch(colour: string): Styled { return new Styled(this.#chalk.level === 0 ? '' : ` ${this.#chalk.bgHex(colour)('  ')}`); }
   join(...parts: Part[]): Styled { return new Styled(parts.map(text).join('')); }
 
   heading(part: Part): void { this.line(); this.line(this.strong(part)); }

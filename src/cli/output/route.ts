@@ -10,7 +10,7 @@ import type { Part, Printer } from './printer.ts';
 export function printRoute(out: Printer, plan: Plan): void {
   const { steps } = plan.route;
   const of = (word: Step['do']): number => steps.filter((step) => step.do === word).length;
-  out.line(out.strong(`Route from ${plan.source.label} to ${plan.target.label}: `), `${many(steps.length, 'step')} (${of('upload')} upload, ${of('create')} create, ${of('update')} update, ${of('complete')} complete); ${plan.counts.same} items are the same already.`);
+  out.line(out.strong(`Route from ${plan.source.label} to ${plan.target.label}: `), `${many(steps.length, 'step')} (${of('upload')} upload, ${of('create')} create, ${of('update')} update, ${of('complete')} complete); ${many(plan.counts.same, 'item')} ${plan.counts.same === 1 ? 'is' : 'are'} the same already.`);
   for (const one of plan.broughtAlong) out.line('  ', out.name(one.address), ` is brought along for ${one.for}`);
   printAdjusted(out, plan.adjusted);
   if (plan.kept.length > 0) out.line('  ', out.note('Kept as the target has it: '), some(plan.kept, 6), ' (changed or removed there since the last import, or left so by it; --decide source overwrites)');
