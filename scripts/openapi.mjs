@@ -13,7 +13,7 @@ const LOCK = { name: 'Pochette-Lock', in: 'header', required: false, schema: { t
 
 export function openapi(protocol, schema) {
   const { PATHS, DISCOVERY, PROTOCOL } = protocol;
-  const names = ['Discovery', 'Facts', 'KindDescription', 'IndexRow', 'LocalItem', 'StreamEnd', 'ReadRequest', 'ExactRecord', 'BatchRequest', 'BatchAnswers', 'LockRequest', 'Lock', 'Ledger', 'LedgerChange', 'ProblemDocument'];
+  const names = ['Discovery', 'Facts', 'KindDescription', 'IndexRow', 'LocalItem', 'StreamEnd', 'ReadRequest', 'ExactRecord', 'BatchRequest', 'BatchAnswers', 'LockRequest', 'Lock', 'Ledger', 'LedgerChange', 'FormsRequest', 'Forms', 'ProblemDocument'];
   const at = (path) => `/pochette/v1${path}`;
   return {
     openapi: '3.1.0',
@@ -39,8 +39,9 @@ export function openapi(protocol, schema) {
       [at(PATHS.caches)]: { post: { summary: 'Renews caches: visitors see what was written', responses: { 204: nothing('Renewed'), ...READ, 403: WRITE[403] } } },
       [at(PATHS.ledger)]: {
         get: { summary: 'The site\'s memory: runs, and where each item came from', responses: { 200: json('Ledger'), ...READ } },
-        post: { summary: 'Adds a run, origins of items, or forgets items', requestBody: body('LedgerChange'), responses: { 204: nothing('Remembered'), 400: problem('Not understood'), ...READ, 403: WRITE[403] } },
+        post: { summary: 'Adds a run, origins and bases of items with their forms, or forgets them', requestBody: body('LedgerChange'), responses: { 204: nothing('Remembered'), 400: problem('Not understood'), ...READ, 403: WRITE[403] } },
       },
+      [at(PATHS.forms)]: { post: { summary: 'Forms that bases name, by digest', requestBody: body('FormsRequest'), responses: { 200: json('Forms', 'Those that are there'), 400: problem('Not understood'), ...READ } } },
     },
     components: {
       securitySchemes: { token: { type: 'http', scheme: 'bearer' } },

@@ -2,7 +2,8 @@ import type { Address } from '../core/address.ts';
 import { canonical } from '../core/canonical.ts';
 import { overlay } from '../core/compare.ts';
 import { project } from '../core/coverage.ts';
-import type { Coverage, PortableItem } from '../core/item.ts';
+import { readItem, type Coverage, type PortableItem } from '../core/item.ts';
+import type { BaseEntry as LedgerBase, Connector } from '../sites/connector.ts';
 import type { Json } from '../core/json.ts';
 import type { Kind } from '../core/kind.ts';
 import type { Base, ChangedBy } from '../core/merge.ts';
@@ -12,11 +13,26 @@ import type { BaseEntry, RecordsFolder } from './records/folder.ts';
 /** What was last carried between two sites, for telling who changed something since. */
 export class Bases {
   readonly #records: RecordsFolder;
+  readonly #connector: Pick<Connector, 'forms'> | undefined;
   readonly #entries: ReadonlyMap<string, BaseEntry>;
+  /** Forms that the ledger gave. */
+  readonly #given = new Map<string, PortableItem>();
 
-  constructor(records: RecordsFolder, fromSite: string, toSite: string) {
+  /** What the target's ledger remembers holds for everyone; the records beside it where the target has no ledger. */
+  constructor(records: RecordsFolder, fromSite: string, { site, ledger, connector }: { site: string; ledger?: readonly LedgerBase[]; connector?: Pick<Connector, 'forms'> }) {
     this.#records = records;
-    this.#entries = records.base(fromSite, toSite);
+    this.#connector = connector;
+    this.#entries = new Map([...records.base(fromSite, site), ...(ledger ?? []).filter((one) => one.fromSite === fromSite).map((one): [string, BaseEntry] => [one.address, one])]);
+  }
+
+  entry(address: Address): BaseEntry | undefined { return this.#entries.get(address); }
+
+  /** Fetches the forms of these items from the ledger, where the records here do not have them: someone else has carried them. */
+  async fetch(addresses: readonly Address[]): Promise<void> {
+    const wanted = addresses.flatMap((address) => { const entry = this.#entries.get(address); return entry ? [[entry.run, entry.source], [entry.run, entry.target]] as const : []; })
+      .filter(([run, digest]) => !this.#given.has(digest) && !this.#records.form(run, digest)).map(([, digest]) => digest);
+    if (wanted.length === 0 || !this.#connector) return;
+    for (const [digest, text] of await this.#connector.forms([...new Set(wanted)])) this.#given.set(digest, readItem(JSON.parse(text), digest));
   }
 
   get size(): number { return this.#entries.size; }
@@ -54,7 +70,7 @@ export class Bases {
 
   #forms(address: Address): { covers: Coverage; source: PortableItem; target: PortableItem } | undefined {
     const entry = this.#entries.get(address);
-    const [source, target] = entry ? [entry.source, entry.target].map((digest) => this.#records.form(entry.run, digest)) : [];
+    const [source, target] = entry ? [entry.source, entry.target].map((digest) => this.#given.get(digest) ?? this.#records.form(entry.run, digest)) : [];
     return entry && source && target ? { covers: entry.covers ?? 'all', source, target } : undefined;
   }
 }

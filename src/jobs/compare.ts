@@ -110,7 +110,9 @@ async function* findingsOf(window: readonly Pair[], walking: Walk): AsyncGenerat
   const { from, to } = walking;
   const opened = window.filter((pair) => mustOpen(pair, walking));
   const absent = (side: 'left' | 'right'): Address[] => opened.flatMap((pair) => { const row = pair[side]; return row && row.text === undefined ? [row.address] : []; });
-  await Promise.all([from.preload(absent('left')), to.preload(absent('right'))]);
+  const { bases, places } = walking;
+  const both = bases ? window.filter((pair) => pair.left && (pair.left.covers !== 'all' || (places && bases.changedBy(pair.left, pair.right) === 'both'))) : [];
+  await Promise.all([from.preload(absent('left')), to.preload(absent('right')), bases?.fetch(both.map((pair) => pair.address))]);
   for (const { left, right } of window) {
     if (left) yield await findingOf(left, right, walking);
     else if (right) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, unmatched: [], adjusted: [], ...byOf(walking.bases, undefined, right) };

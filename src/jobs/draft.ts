@@ -15,6 +15,9 @@ import { SiteSource } from './sources/site.ts';
 import type { LeftOut, Source } from './sources/source.ts';
 import { itemsOf, staysBehind } from './staysbehind.ts';
 
+/** So many characters of equal items are held until the import is through. */
+const MOST_KEPT = 8_000_000;
+
 /** What a route is drafted on. */
 export interface Ground {
   readonly source: Source;
@@ -41,7 +44,8 @@ export class Draft {
   #blocks: Block[] = [];
   #followUps: FollowUp[] = [];
   readonly #adjusted: Adjusted[];
-  readonly #same = new Map<Address, { source: string; target: string }>();
+  readonly #same = new Map<Address, { source: string; target: string; text?: string }>();
+  #keptBytes = 0;
   readonly #questions: Questions;
   readonly #leftOut: LeftOut[] = [];
   readonly #fingerprints = { source: {} as Record<Address, string>, target: {} as Record<Address, string> };
@@ -68,7 +72,6 @@ export class Draft {
     this.#questions.see(finding);
     this.#noteState(finding);
     const { source: passed, address } = finding;
-    if (finding.status === 'same' && passed && finding.target && passed.covers === 'all') this.#same.set(address, { source: passed.fingerprint, target: finding.target.fingerprint });
     const row = passed && await this.#questions.settle(finding, passed);
     if (!row || (finding.status !== 'new' && finding.status !== 'differs')) return;
     const kind = this.#passage.kindOf(row);
@@ -89,12 +92,22 @@ export class Draft {
     this.#note(finding, row);
   }
 
-  /** What both sides were, for a route that is gone later. */
-  #noteState({ own, status, address }: ItemFinding): void {
+  /** Texts of what is equal are kept as bases, as long as they are few. */
+  #textToKeep(text: string | undefined): { text?: string } {
+    if (text === undefined || this.#keptBytes + text.length > MOST_KEPT) return {};
+    this.#keptBytes += text.length;
+    return { text };
+  }
+
+  /** What both sides are: of what differs for a route that is gone later, of what is equal for the next comparison. */
+  #noteState({ own, status, address, source, target }: ItemFinding): void {
+    if (status === 'same' && source?.covers === 'all' && target) this.#same.set(address, { source: source.fingerprint, target: target.fingerprint, ...this.#textToKeep(source.text ?? target.text) });
     if (!own || status === 'same') return;
     this.#fingerprints.source[own.address] = own.fingerprint;
-    const { etag } = etagOf(this.#target, address);
-    if (etag !== undefined) this.#fingerprints.target[address] = etag;
+    for (const there of [address, own.address]) {
+      const { etag } = etagOf(this.#target, there);
+      if (etag !== undefined) this.#fingerprints.target[there] = etag;
+    }
   }
 
   /** What is a draft on the source stays one; a file does not say. */

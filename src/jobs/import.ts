@@ -10,8 +10,8 @@ import type { SourceRow } from '../core/source.ts';
 import type { Takes } from '../core/take.ts';
 import { Importer } from '../core/translate/local.ts';
 import type { LocalId, LocalItem } from '../core/siteindex.ts';
-import type { Answer, Operation } from '../sites/connector.ts';
-import { Bases } from './base.ts';
+import type { Answer, Operation, Origin } from '../sites/connector.ts';
+import type { Bases } from './base.ts';
 import type { BaseEntry } from './records/folder.ts';
 import { AT_ONCE, inParallel } from './parallel.ts';
 import { keepFollowUps } from './followups.ts';
@@ -205,36 +205,57 @@ function nameOf(address: Address): string {
 
 /** Reads every written item back, compares it with what was carried, and remembers both as the base. */
 async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Unequal[]> {
-  const { target } = plan;
+  const { target, source } = plan;
   const unequal: Unequal[] = [];
-  const base = workspace.records.base(plan.source.origin.site.id, plan.target.facts.site.id);
-  const bases = new Bases(workspace.records, plan.source.origin.site.id, plan.target.facts.site.id);
+  const [fromSite, toSite] = [source.origin.site.id, target.facts.site.id];
+  const base = workspace.records.base(fromSite, toSite);
+  const bases = workspace.bases(source, target);
   const forms = new Map<string, string>();
-  const origins = [];
+  const origins: Origin[] = [];
   const left = new Set(plan.rows.keys());
   let done = 0;
+  await bases?.fetch([...plan.rows].flatMap(([address, row]) => (row.covers === 'all' ? [] : [address])));
   for await (const row of target.rows(new Set(plan.rows.keys()), { fresh: true })) {
     const sent = plan.rows.get(row.address) as SourceRow;
     left.delete(row.address);
     const changes = await differences(plan, sent, row);
     if (changes.length > 0) unequal.push({ address: row.address, changes });
     // Of what was put together the source has its own form still.
-    const own = plan.merged.get(row.address) ?? sent;
-    base.set(row.address, await carried(plan, own, row, { run: run.id, bases, forms }));
-    const fromId = plan.source instanceof SiteSource ? plan.source.index.idOf(plan.passage.sourceOf(row.address)) : undefined;
+    if (bases) base.set(row.address, await carried(plan, plan.merged.get(row.address) ?? sent, row, { run: run.id, bases, forms }));
     // Parts that were put onto an item do not make it another one.
-    if (sent.covers === 'all') origins.push({ address: row.address, id: target.index.idOf(row.address) as LocalId, fromSite: plan.source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint, from: plan.source.label, at: run.record.started });
+    if (sent.covers === 'all') origins.push(originOf(plan, run, sent, row.address));
     workspace.onProgress({ phase: 'reading back', done: ++done, total: plan.rows.size });
   }
   // What was the same already counts as carried: who changes it later is then known.
-  for (const [address, one] of plan.same) base.set(address, { address, ...one, run: run.id });
+  for (const [address, { source: own, target: there, text }] of plan.same) {
+    const known = bases?.entry(address);
+    if (!bases || (known?.source === own && known.target === there)) continue;
+    base.set(address, { address, source: own, target: there, run: run.id });
+    if (text !== undefined) forms.set(own, text);
+  }
   const gone = [...left][0];
   if (gone !== undefined) throw new Problem('moved', 'it was written and cannot be read back', { where: gone });
-  workspace.records.keepBase(run.id, plan.source.origin.site.id, plan.target.facts.site.id);
-  workspace.records.saveForms(run.id, forms);
-  workspace.records.saveBase(plan.source.origin.site.id, plan.target.facts.site.id, base);
-  await plan.target.connector.changeLedger({ origins });
+  await remember(workspace, plan, run, { base, bases, forms, origins });
   return unequal;
+}
+
+function originOf({ source, target, passage }: Plan, run: Run, sent: SourceRow, address: Address): Origin {
+  const fromId = source.idOf?.(passage.sourceOf(address));
+  return { address, id: target.index.idOf(address) as LocalId, fromSite: source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint, from: source.label, at: run.record.started };
+}
+
+/** Remembers what was carried, here and in the target's ledger; what both held before is kept for an undo. */
+async function remember(workspace: Workspace, plan: Plan, run: Run, { base, bases, forms, origins }: { base: Map<string, BaseEntry>; bases: Bases | undefined; forms: Map<string, string>; origins: readonly Origin[] }): Promise<void> {
+  const [fromSite, toSite] = [plan.source.origin.site.id, plan.target.facts.site.id];
+  const fresh = [...base.values()].filter((one) => one.run === run.id);
+  const written = new Set([...origins, ...fresh].map((one) => one.address));
+  workspace.records.keepBase(run.id, fromSite, toSite);
+  workspace.records.keepLedger(run.id, { origins: [...plan.target.origins.values()].filter((one) => written.has(one.address)), bases: plan.target.bases.filter((one) => one.fromSite === fromSite && written.has(one.address)), written: [...written] });
+  workspace.records.saveForms(run.id, forms);
+  workspace.records.saveBase(fromSite, toSite, base);
+  const used = new Set([...base.values()].flatMap((one) => [one.source, one.target]));
+  const dropForms = fresh.flatMap(({ address }) => { const before = bases?.entry(address); return before ? [before.source, before.target] : []; }).filter((digest) => !used.has(digest) && !plan.target.bases.some((one) => one.fromSite !== fromSite && (one.source === digest || one.target === digest)));
+  await plan.target.connector.changeLedger({ origins: [...origins], bases: fresh.map(({ covers, ...one }) => ({ ...one, fromSite, ...(covers ? { covers: [...covers] } : {}) })), forms: [...forms].map(([digest, text]) => ({ digest, text })), dropForms });
 }
 
 /** What is remembered of an item that was carried: the source's own form, and the target's as it was read back. */

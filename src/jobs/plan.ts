@@ -44,8 +44,8 @@ export interface Plan {
   readonly kept: readonly Address[];
   /** Changed on both sides in different places and put together, with the source's own row. */
   readonly merged: ReadonlyMap<Address, SourceRow>;
-  /** Equal on both sides: fingerprints by address. */
-  readonly same: ReadonlyMap<Address, { source: string; target: string }>;
+  /** Equal on both sides: fingerprints by address, and the form where it was at hand. */
+  readonly same: ReadonlyMap<Address, { source: string; target: string; text?: string }>;
   /** Questions that the two sites raise, answered or not. */
   readonly decisions: readonly Decision[];
   /** What differs, as it was on both sides: the source's own fingerprints and the target's etags, by address on the source and on the target. */

@@ -73,6 +73,7 @@ export class Questions {
   /** Changed on both sides: put together as far as it goes; what clashes is asked place by place. */
   async #clash({ address, target }: ItemFinding, row: SourceRow, id: Address, of: Decision['of']): Promise<SourceRow> {
     const kind = this.#ground.passage.kindOf(row);
+    await this.#ground.bases?.fetch([address]);
     const base = kind && this.#ground.bases?.values(address, kind, row.covers);
     const item = await row.load();
     const there = kind && target && project(kind, await target.load(), row.covers);

@@ -16,7 +16,7 @@ export const ROUTE_VERSION = 2;
 export const OPEN = '?';
 
 const RouteStep = z.strictObject({
-  step: z.number().int(), do: z.enum(['upload', 'create', 'update', 'complete']), item: z.string().optional(), file: z.string().optional().describe('SHA-256 of the file'),
+  step: z.number().int(), do: z.enum(['upload', 'create', 'update', 'complete']), item: z.string().optional(), from: z.string().optional().describe('what it is called on the source, where that is other'), file: z.string().optional().describe('SHA-256 of the file'),
   title: z.string().optional(), why: z.string().optional().describe('for reading only'),
 });
 const RouteDecision = z.strictObject({
@@ -87,7 +87,7 @@ export function readRoute(text: string, path: string): ReadRoute {
     if (name === undefined || (!step.do.startsWith('up') && step.item === undefined)) throw edited('this step names nothing', read.where(['steps', i]), 'take it out');
     if (seen.has(name)) throw edited(`${step.item ?? step.file ?? ''} stands in two steps`, read.where(['steps', i]), 'take one of them out');
     seen.add(name);
-    if (step.do !== 'upload' && !Object.hasOwn(read.value.fingerprints.source, step.item ?? '')) throw edited(`${step.item ?? ''} was no step of this route`, read.where(['steps', i, 'item']), 'steps can be taken out and not be added: make the route anew with what you want in it');
+    if (step.do !== 'upload' && !Object.hasOwn(read.value.fingerprints.source, step.from ?? step.item ?? '')) throw edited(`${step.item ?? ''} was no step of this route`, read.where(['steps', i, 'item']), 'steps can be taken out and not be added: make the route anew with what you want in it');
   });
   return read;
 }
@@ -108,7 +108,7 @@ export function approved(plan: Plan, { value: file }: ReadRoute, replan: boolean
   const sites = file.toSite === plan.target.facts.site.id && file.fromSite === plan.source.origin.site.id;
   if (!sites) throw new Problem('moved', 'this route was made for other sites', { where: `${file.from} → ${file.to}`, remedy: `make it anew: pochette route ${file.from} ${file.to} -o FILE` });
   if (!replan) refuseMoved(plan, file);
-  const left = new Set(file.steps.flatMap((step) => (step.do === 'create' || step.do === 'update') && step.item !== undefined ? [step.item] : []));
+  const left = new Set(file.steps.flatMap((step) => (step.do === 'create' || step.do === 'update') && step.item !== undefined ? [step.item, step.from ?? step.item] : []));
   const items = plan.route.steps.filter((step): step is ItemStep => step.do === 'create' || step.do === 'update');
   const stays = ({ item }: ItemStep): boolean => {
     const names = [item, plan.passage.sourceOf(item)];
@@ -120,10 +120,11 @@ export function approved(plan: Plan, { value: file }: ReadRoute, replan: boolean
 }
 
 function refuseMoved(plan: Plan, file: RouteFile): void {
-  const { source, target } = plan.fingerprints;
+  const { source } = plan.fingerprints;
+  const etag = (address: Address): string => plan.target.index.row(address)?.etag ?? '';
   const moved = Object.entries(file.fingerprints.source).filter(([address, digest]) => source[address] !== digest).map(([address]) => `${address} on ${file.from}`);
   const known = new Set([...Object.keys(file.fingerprints.source), ...Object.keys(file.fingerprints.target)]);
-  for (const address of known) if ((target[address] ?? '') !== (file.fingerprints.target[address] ?? '')) moved.push(`${address} on ${file.to}`);
+  for (const address of known) if (etag(address) !== (file.fingerprints.target[address] ?? '')) moved.push(`${address} on ${file.to}`);
   if (moved.length === 0) return;
   throw new Problem('moved', `${file.from} or ${file.to} was changed since the route was made on ${file.made.slice(0, 10)}`, { where: moved[0] as string, remedy: 'look with "pochette compare"; then --replan keeps the answers and what was taken out, or make the route anew', details: moved });
 }

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import type { Address } from '../core/address.ts';
 import { Problem } from '../core/problem.ts';
 import { itemKey, type LocalId, type SiteIndex } from '../core/siteindex.ts';
-import type { ExactRecord } from '../sites/connector.ts';
+import type { ExactRecord, LedgerChange } from '../sites/connector.ts';
 import type { RunRecord } from './records/folder.ts';
 import { readJournal, type Intent } from './run/journal.ts';
 import { reverseOperations } from './run/reverse.ts';
@@ -101,8 +101,7 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
     await execution.send(operations, () => { workspace.onProgress({ phase: 'undoing', done: execution.record.updated + execution.record.deleted, total: operations.length }); });
     await target.connector.renewCaches();
     unequal = await notBack(plan);
-    workspace.records.restoreBase(run.run, run.fromSite, run.toSite);
-    await target.connector.changeLedger({ forget: [...plan.remove], run: { run: run.run, verb: run.verb, by: run.by, from: run.from, started: run.started, state: 'undone', items: run.created + run.updated + run.deleted } });
+    await target.connector.changeLedger({ ...restoreMemory(workspace, plan, execution.id), run: { run: run.run, verb: run.verb, by: run.by, from: run.from, started: run.started, state: 'undone', items: run.created + run.updated + run.deleted } });
     await execution.finish();
   } catch (error) {
     return await execution.takeBack(error);
@@ -110,6 +109,22 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
   for (const one of publishes(workspace, run)) workspace.records.saveRun({ ...one, undoneBy: execution.id });
   markUndone(workspace, run, execution.id);
   return { run: execution.id, undone: run.run, restored: plan.restore.length, removed: plan.remove.length, unequal };
+}
+
+/** Puts back what was remembered before the run, here and in the ledger; what is remembered now is kept for an undo of the undo. */
+function restoreMemory({ records }: Workspace, { run, target, remove }: UndoPlan, undo: string): Pick<LedgerChange, 'origins' | 'forget' | 'bases' | 'forgetBases'> {
+  const { fromSite, toSite } = run;
+  const before = records.ledgerBefore(run.run);
+  const written = [...new Set([...remove, ...(before?.written ?? [])])];
+  const touched = new Set(written);
+  records.keepBase(undo, fromSite, toSite);
+  records.keepLedger(undo, { origins: [...target.origins.values()].filter((one) => touched.has(one.address)), bases: target.bases.filter((one) => one.fromSite === fromSite && touched.has(one.address)), written });
+  records.restoreBase(run.run, fromSite, toSite);
+  const [origins, bases] = [[...before?.origins ?? []], [...before?.bases ?? []]];
+  return {
+    origins, forget: written.filter((address) => !origins.some((one) => one.address === address)),
+    bases, forgetBases: written.filter((address) => !bases.some((one) => one.address === address)).map((address) => ({ address, fromSite })),
+  };
 }
 
 /** What is still not as the safety copy has it. */

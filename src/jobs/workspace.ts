@@ -8,7 +8,7 @@ import type { Connector } from '../sites/connector.ts';
 import type { DatabaseSite } from '../sites/database/open.ts';
 import { DEFAULT_MEGABYTES, findConfig, loadConfig, readSecret, siteSecret, type LoadedConfig, type SiteConfig } from './config.ts';
 import { Bases } from './base.ts';
-import { RecordsFolder } from './records/folder.ts';
+import { RecordsFolder, SAFETY_FILE } from './records/folder.ts';
 import type { SiteSource } from './sources/site.ts';
 import { TEXT_SITE, type Source } from './sources/source.ts';
 
@@ -65,10 +65,12 @@ export class Workspace {
   }
 
   /** What was last carried between two sites. */
-  bases(from: Pick<Source, 'origin'>, to: Pick<Source, 'origin'>): Bases | undefined {
+  bases(from: Pick<Source, 'origin'>, to: Source): Bases | undefined {
     // A text comes from nowhere in particular.
     if (from.origin.site.id === TEXT_SITE) return undefined;
-    return new Bases(this.records, from.origin.site.id, to.origin.site.id); }
+    const site = to as Partial<SiteSource>;
+    return new Bases(this.records, from.origin.site.id, { site: to.origin.site.id, ...(site.bases ? { ledger: site.bases } : {}), ...(site.connector ? { connector: site.connector } : {}) });
+  }
 
   /** Connectors and sources are loaded when they are needed: the program starts faster without them. */
   async connector(name: string): Promise<Connector> {
@@ -112,7 +114,14 @@ export class Workspace {
 
   /** A word that looks like a path, or names a file that is there, is a file; every other is a configured site. */
   isFile(word: string): boolean {
-    return word.endsWith('.pochette') || word.includes('/') || (existsSync(word) && !(this.#configPath !== undefined && Object.hasOwn(this.loaded.config.sites, word)));
+    return this.#safetyCopy(word) !== undefined || word.endsWith('.pochette') || word.includes('/') || (existsSync(word) && !(this.#configPath !== undefined && Object.hasOwn(this.loaded.config.sites, word)));
+  }
+
+  /** A run stands for the site as it was before it: for its safety copy. */
+  #safetyCopy(word: string): string | undefined {
+    if (this.#configPath === undefined || !/^\d{8}-\d{6}-[0-9a-f]{4}$/.test(word)) return undefined;
+    const path = join(this.records.runFolder(word), SAFETY_FILE);
+    return existsSync(path) ? path : undefined;
   }
 
   async open(word: string): Promise<Source> {
@@ -142,7 +151,7 @@ export class Workspace {
 
   /** Where a file lies; what a link leads to is fetched first. */
   async file(word: string): Promise<string> {
-    if (!/^https?:\/\//i.test(word)) return word;
+    if (!/^https?:\/\//i.test(word)) return this.#safetyCopy(word) ?? word;
     const { fetchLink } = await import('./sources/link.ts');
     const rules = this.#configPath === undefined ? { private: [], megabytes: DEFAULT_MEGABYTES } : this.loaded.config.links;
     return fetchLink(word, this.#configPath === undefined ? mkdtempSync(join(tmpdir(), 'pochette-')) : this.records.downloads, rules, this.onProgress);

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { Extension, Facts, Theme } from '../core/facts.ts';
+import { byCodeUnit } from '../core/json.ts';
 
 export { KindDescription, type KindInput } from '../core/kind.ts';
 export { makeAddress, shortKind } from '../core/address.ts';
@@ -74,13 +75,36 @@ export const LedgerRun = z.object({ run: z.string(), verb: z.enum(['import', 'pu
 export type LedgerRun = z.output<typeof LedgerRun>;
 export const Origin = z.object({ address: z.string(), id, fromSite: z.string(), fromId: id.optional(), run: z.string(), fingerprint: z.string(), from: z.string().optional().describe('file or site that it came from'), at: z.string().optional().describe('when, ISO 8601') });
 export type Origin = z.output<typeof Origin>;
-export const Ledger = z.object({ runs: z.array(LedgerRun), origins: z.array(Origin) });
+/** What was last carried from a site, of one item or of parts of it: digests of the source's form as carried and of the target's as read back. */
+export const BaseEntry = z.object({ address: z.string(), fromSite: z.string(), source: z.string(), target: z.string(), run: z.string(), covers: z.array(z.string()).optional().describe('parts and places that were carried; without it all') });
+export type BaseEntry = z.output<typeof BaseEntry>;
+export const Ledger = z.object({ runs: z.array(LedgerRun), origins: z.array(Origin), bases: z.array(BaseEntry).default([]) });
 export type Ledger = z.output<typeof Ledger>;
-export const LedgerChange = z.object({ run: LedgerRun.optional(), origins: z.array(Origin).default([]), forget: z.array(z.string()).default([]) });
+const baseKey = z.object({ address: z.string(), fromSite: z.string() });
+/** Forms that bases name, by digest. */
+export const Forms = z.object({ forms: z.array(z.object({ digest: z.string(), text: z.string() })) });
+export const FormsRequest = z.object({ digests: z.array(z.string()) });
+export const LedgerChange = z.object({
+  run: LedgerRun.optional(), origins: z.array(Origin).default([]), forget: z.array(z.string()).default([]).describe('addresses whose origins are forgotten'),
+  bases: z.array(BaseEntry).default([]), forgetBases: z.array(baseKey).default([]), forms: Forms.shape.forms.default([]), dropForms: z.array(z.string()).default([]),
+});
 export type LedgerChange = z.input<typeof LedgerChange>;
+
+/** The ledger after a change; forms are kept apart. */
+export function changedLedger(ledger: Ledger, { run, origins, forget, bases, forgetBases }: z.output<typeof LedgerChange>): Ledger {
+  const forgotten = new Set([...origins.map((one) => one.address), ...forget]);
+  const keyOf = ({ address, fromSite }: { address: string; fromSite: string }): string => `${fromSite} ${address}`;
+  const replaced = new Set([...bases, ...forgetBases].map(keyOf));
+  const sorted = <T extends { address: string }>(list: T[]): T[] => list.sort((a, b) => byCodeUnit(a.address, b.address));
+  return {
+    runs: run ? [...ledger.runs.filter((one) => one.run !== run.run), run] : ledger.runs,
+    origins: sorted([...ledger.origins.filter((one) => !forgotten.has(one.address)), ...origins]),
+    bases: sorted([...ledger.bases.filter((one) => !replaced.has(keyOf(one))), ...bases]),
+  };
+}
 
 /** Where things are, below the base that discovery tells. */
 export const PATHS = {
   facts: '/facts', kinds: '/kinds', items: '/items', read: '/items/read', records: '/items/records', batch: '/batch',
-  media: '/media', lock: '/lock', caches: '/caches/renew', ledger: '/ledger',
+  media: '/media', lock: '/lock', caches: '/caches/renew', ledger: '/ledger', forms: '/ledger/forms',
 } as const;

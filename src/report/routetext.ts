@@ -25,12 +25,17 @@ export function routeText(plan: Plan, by: string, made: string): string {
       return { question, id, asks, items: [...items], ...more, answers: [...more.answers], answer: answer ?? otherwise ?? OPEN };
     }),
     adjustments: Object.fromEntries(Object.entries(plan.choices.adjustments ?? {}).flatMap(([address, places]) => Object.entries(places).map(([at, value]) => [placeOf(address, at), value]))),
-    steps: route.steps.map((step) => ({ step: step.step, do: step.do, ...('item' in step ? { item: step.item } : { file: step.file }), ...('title' in step && step.title !== '' ? { title: step.title } : {}), ...whyOf(step) })),
+    steps: route.steps.map((step) => ({ step: step.step, do: step.do, ...('item' in step ? { item: step.item, ...fromOf(plan, step.item) } : { file: step.file }), ...('title' in step && step.title !== '' ? { title: step.title } : {}), ...whyOf(step) })),
     followUps: route.followUps.map(followUpText),
     choices: keptChoices(plan.choices),
     fingerprints: { source: { ...fingerprints.source }, target: { ...fingerprints.target }, decisions: plan.decisions.map((one) => one.id) },
   };
   return HEADER + stringify(JSON.parse(JSON.stringify(file)), { lineWidth: 0, aliasDuplicateObjects: false });
+}
+
+function fromOf({ passage }: Plan, item: string): { from?: string } {
+  const from = passage.sourceOf(item);
+  return from === item ? {} : { from };
 }
 
 function whyOf(step: Step): { why?: string } {

@@ -1,9 +1,9 @@
 import type { Facts } from '../core/facts.ts';
 import type { Kinds } from '../core/kind.ts';
 import type { IndexRow, LocalItem } from '../core/siteindex.ts';
-import type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation, Origin } from '../protocol/index.ts';
+import type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation, Origin, BaseEntry } from '../protocol/index.ts';
 
-export type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation, Origin };
+export type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation, Origin, BaseEntry };
 
 /**
  * What speaks to one site. Connectors give and take local items only; making them portable is the core's work.
@@ -38,6 +38,8 @@ export interface Connector {
   renewCaches(): Promise<void>;
   ledger(): Promise<Ledger>;
   changeLedger(change: LedgerChange): Promise<void>;
+  /** Those of the forms that the ledger has, by digest. */
+  forms(digests: readonly string[]): Promise<Map<string, string>>;
   /** The status with which a public page answers, as a visitor sees it. */
   pageStatus(path: string): Promise<number>;
   close(): Promise<void>;

@@ -180,6 +180,8 @@ describe('targets that cannot take it', () => {
     expect(less.err).toMatch(/nothing is written to live without a yes/);
     writeFileSync(bench.path('broken.yaml'), without('listing:fleet'));
     await expectProblem(await bench.run('import', '--route', 'broken.yaml', '--yes'), 3, /needs listing:fleet, whose step was taken out of the route/);
+    writeFileSync(bench.path('broken.yaml'), text.replace(/ {2}- step: 1\n(?: {4}.*\n)*/, ''));
+    await expectProblem(await bench.run('import', '--route', 'broken.yaml', '--yes'), 3, /media:\S+ needs the file \S+…, whose step was taken out/);
     writeFileSync(bench.path('junk.yaml'), 'hello: 1\n');
     await expectProblem(await bench.run('import', '--route', 'junk.yaml', '--yes'), 7, /hello|route: [^]*junk\.yaml:1:1/);
   });

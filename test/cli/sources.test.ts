@@ -6,6 +6,7 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, afterEach, beforeAll, describe, expect, test } from '@jest/globals';
 import { Bench, DIST, type Record_ } from '../helpers/sites.ts';
+import { KEYS, onTerminal } from '../helpers/terminal.ts';
 
 const bench = new Bench();
 let file: Buffer;
@@ -154,20 +155,15 @@ test('after an import of everything no address and no id of the source is left i
 
 test('choosing on a terminal: search, unfold, choose a part, and it is exported', async () => {
   bench.configure();
-  const child = spawn('script', ['-qfec', `"${process.execPath}" "${join(DIST, 'pochette.cjs')}" export dev --pick --no-media -o picked.pochette`, '/dev/null'], { cwd: bench.folder, env: { ...process.env, TERM: 'xterm' }, stdio: 'pipe' });
-  let seen = '';
-  const ended = new Promise((settle) => { child.once('close', settle); });
-  const until = async (text: RegExp): Promise<void> => { for (let tries = 0; !text.test(seen) && tries < 100; tries++) await new Promise((settle) => { setTimeout(settle, 50); }); expect(seen).toMatch(text); };
-  child.stdout.on('data', (chunk: Buffer) => { seen += chunk.toString(); });
-  await until(/type to search/);
-  for (const key of 'lost') child.stdin.write(key);
-  await until(/search: .*lost/);
-  for (const key of ['\u001b[B', '\u001b[C', '\u001b[B', '\u001b[B', ' ']) { child.stdin.write(key); await new Promise((settle) => { setTimeout(settle, 100); }); }
-  await until(/partly/);
-  child.stdin.write('\r');
-  await until(/Written/);
-  child.stdin.end();
-  await ended;
+  const terminal = onTerminal(bench, 'export', 'dev', '--pick', '--no-media', '-o', 'picked.pochette');
+  await terminal.until(/type to search/);
+  await terminal.press('l', 'o', 's', 't');
+  await terminal.until(/search: .*lost/);
+  await terminal.press(KEYS.down, KEYS.right, KEYS.down, KEYS.down, ' ');
+  await terminal.until(/partly/);
+  await terminal.press(KEYS.enter);
+  await terminal.until(/Written/);
+  await terminal.ended();
   expect((await bench.run('inspect', 'picked.pochette')).out).toMatch(/form:lost-property.*only: messages/);
   expect((await bench.run('export', 'dev', '--pick', '-o', 'x.pochette')).code).toBe(3);
 }, 30_000);

@@ -1,15 +1,17 @@
 import { createHash } from 'node:crypto';
-import { readFileSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
 import { json, named } from '../helpers/imports.ts';
-import { Bench, changeOn } from '../helpers/sites.ts';
+import { Bench, changeOn, deleteOn } from '../helpers/sites.ts';
 
 const bench = new Bench();
 beforeAll(async () => { await bench.start('dev', 'live'); });
 afterAll(async () => { await bench.stop(); });
 
 const live = async (kind: string, name: string): Promise<Record<string, never>> => named(await bench.site('live').items(), kind, name).value as never;
-interface Found { items: { address: string; status: string; by?: string; changes: { at: string }[]; placesBy?: string[] }[] }
+interface Found { items: { address: string; status: string; by?: string; changes: { at: string }[]; placesBy?: string[]; clashes?: string[] }[] }
 
 test('before anything was carried nobody knows who changed what, and that is said', async () => {
   expect((await bench.run('compare', 'dev', 'live')).out).toMatch(/Nothing was carried from dev to live from here yet/);
@@ -26,10 +28,7 @@ test('after an import: changed here, changed there, changed on both, removed; ea
   await changeOn(bench.site('live'), 'tholepin/template', 'fleet-band', (value) => ({ ...value, title: 'Fleet B' }));
   await changeOn(bench.site('dev'), 'quay-forms/form', 'group-booking', (value) => ({ ...value, title: 'Groups' }));
   await changeOn(bench.site('dev'), 'quay-forms/form', 'group-booking', (value) => ({ ...value, title: 'Groups | <b>`all`</b> *of* you' }));
-  const gone = named(await bench.site('live').items(), 'tholepin/redirect', 'old-winter-page');
-  const { token } = (await bench.site('live').call('POST', '/lock', { owner: 'x', run: 'x', seconds: 5 })).json as { token: string };
-  await bench.site('live').call('POST', '/batch', { operations: [{ op: 'delete', key: 'gone', kind: gone.kind, id: gone.id, ifMatch: gone.etag }] }, { 'pochette-lock': token });
-  await bench.site('live').call('DELETE', '/lock', undefined, { 'pochette-lock': token });
+  await deleteOn(bench.site('live'), 'tholepin/redirect', 'old-winter-page');
 
   const { items } = json((await bench.run('compare', 'dev', 'live', '--json')).out) as Found;
   const by = new Map(items.map((one) => [one.address, one]));
@@ -85,4 +84,20 @@ test('what was put together or kept is no change afterwards; a later change of t
   expect((await live('tholepin/template', 'fleet-band'))['title']).toBe('Fleet A');
   expect((await bench.run('compare', 'dev', 'live')).code).toBe(0);
   expect((await bench.run('import', 'dev', 'live', '--decide', 'mine', '--yes')).err).toMatch(/"mine" is no decision[^]*--decide kind:name=source/);
+});
+
+test('a colleague on another machine knows what was carried from here: the ledger of the target has it, with its forms', async () => {
+  const other = mkdtempSync(join(tmpdir(), 'pochette-colleague-'));
+  for (const name of ['pochette.yaml', 'dev.token', 'live.token']) copyFileSync(bench.path(name), join(other, name));
+  await changeOn(bench.site('dev'), 'tholepin/template', 'front', (value) => ({ ...value, title: 'From dev' }));
+  await changeOn(bench.site('live'), 'tholepin/template', 'front', (value) => ({ ...value, code: '/* from live */' }));
+  const { items } = json((await bench.runIn(other, 'compare', 'dev', 'live', 'template:front', '--json')).out) as Found;
+  expect(items).toMatchObject([{ by: 'both', clashes: [] }]);
+  expect((await bench.runIn(other, 'import', 'dev', 'live', 'template:front', '--alone', '--yes')).code).toBe(0);
+  expect(await live('tholepin/template', 'front')).toMatchObject({ title: 'From dev', code: '/* from live */' });
+  // Here it is known too that it was the colleague who carried it.
+  expect(json((await bench.run('compare', 'dev', 'live', 'template:front', '--json')).out)).toMatchObject({ items: [{ by: 'neither' }] });
+  expect((await bench.runIn(other, 'undo', 'live', '--yes')).code).toBe(0);
+  expect(json((await bench.run('compare', 'dev', 'live', 'template:front', '--json')).out)).toMatchObject({ items: [{ by: 'both' }] });
+  rmSync(other, { recursive: true, force: true });
 });

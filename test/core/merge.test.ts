@@ -55,7 +55,7 @@ test('a clash with a winner: its value at that place, and everything else of bot
 });
 
 test('orders: what both moved is put together, what one side added stays where it was put', () => {
-  const rows = (keys: string): Json => ({ rows: [...keys].map((key) => ({ key, label: 'x' })) });
+  const rows = (keys: string): Json => ({ rows: Array.from(keys, (key) => ({ key, label: 'x' })) });
   const keys = (base: string, source: string, target: string): string => { const got = merge(rows(base), rows(source), rows(target)); return got.merged ? (got.value as { rows: { key: string }[] }).rows.map((row) => row.key).join('') : 'clash'; };
   expect(keys('abcdef', 'bacdef', 'abcdfe')).toBe('bacdfe');
   expect(keys('abcd', 'nabcd', 'abdc')).toBe('nabdc');

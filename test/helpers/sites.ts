@@ -108,12 +108,23 @@ function testSite(name: string, folder: string, address: string, [token = '', re
 /** Without the moment of the last change: what was changed and changed back is as before. */
 export function untimed(items: readonly Record_[]): unknown[] { return items.map((item) => ({ ...item, changed: '' })); }
 
+type Change = { op: 'update'; change: (value: Record<string, unknown>) => Record<string, unknown> } | { op: 'create'; value: Record<string, unknown> } | { op: 'delete' };
+
 /** A change made by someone else on the site itself. */
 export async function changeOn(site: TestSite, kind: string, name: string, change: (value: Record<string, unknown>) => Record<string, unknown>, lock?: string): Promise<void> {
+  await byOther(site, kind, name, { op: 'update', change }, lock);
+}
+export const createOn = (site: TestSite, kind: string, name: string, value: Record<string, unknown>): Promise<void> => byOther(site, kind, name, { op: 'create', value });
+export const deleteOn = (site: TestSite, kind: string, name: string): Promise<void> => byOther(site, kind, name, { op: 'delete' });
+
+async function byOther(site: TestSite, kind: string, name: string, change: Change, lock?: string): Promise<void> {
   const item = (await site.items()).find((one) => one.kind === kind && one.name === name);
-  if (!item) throw new Error(`${kind} ${name} is not on ${site.name}`);
+  if (!item && change.op !== 'create') throw new Error(`${kind} ${name} is not on ${site.name}`);
   const token = lock ?? ((await site.call('POST', '/lock', { owner: 'someone', run: 'x', seconds: 5 })).json as { token: string }).token;
-  const answer = await site.call('POST', '/batch', { operations: [{ op: 'update', key: `someone-${Math.random()}`, kind, id: item.id, ifMatch: item.etag, value: change(item.value) }] }, { 'pochette-lock': token });
+  const key = `someone-${Math.random()}`;
+  const there = item && { key, kind, id: item.id, ifMatch: item.etag };
+  const operation = change.op === 'create' ? { op: 'create', key, kind, name, status: 'published', value: change.value } : change.op === 'delete' ? { op: 'delete', ...there } : { op: 'update', ...there, value: item && change.change(item.value) };
+  const answer = await site.call('POST', '/batch', { operations: [operation] }, { 'pochette-lock': token });
   if (answer.status !== 200 || answer.text.includes('"problem"')) throw new Error(answer.text);
   if (lock === undefined) await site.call('DELETE', '/lock', undefined, { 'pochette-lock': token });
 }

@@ -142,6 +142,10 @@ describe('the simulated site answers as the description says', () => {
     await call('POST', '/ledger', '/ledger', { forget: ['template:x'] });
     expect((await call('GET', '/ledger', '/ledger')).json).toMatchObject({ origins: [] });
     expect((await call('POST', '/ledger', '/ledger', { origins: 1 })).status).toBe(400);
+    await call('POST', '/ledger', '/ledger', { forms: [{ digest: 'd', text: '{}' }] });
+    expect((await call('POST', '/ledger/forms', '/ledger/forms', { digests: ['d', 'e'] })).json).toEqual({ forms: [{ digest: 'd', text: '{}' }] });
+    await call('POST', '/ledger', '/ledger', { dropForms: ['d'] });
+    expect((await call('POST', '/ledger/forms', '/ledger/forms', { digests: ['d'] })).json).toEqual({ forms: [] });
   });
 
   test('every described operation was called', () => {

@@ -4,9 +4,13 @@ import { byCodeUnit } from '../../core/json.ts';
 import type { PortableItem } from '../../core/item.ts';
 import type { FollowUp } from '../../core/route.ts';
 import { Problem } from '../../core/problem.ts';
+import type { BaseEntry as LedgerBase, Origin } from '../../protocol/index.ts';
 import type { Given } from '../decisions.ts';
 import { RowMemory } from './memory.ts';
 import { writeWhole } from './whole.ts';
+
+/** What a run was about to change, beside its record. */
+export const SAFETY_FILE = 'safety.pochette';
 
 /** One execution of a route or of an undo, as the records keep it. */
 export interface RunRecord {
@@ -31,7 +35,9 @@ export interface RunRecord {
 }
 export interface ExportRecord { verb: 'export'; from: string; file: string; title: string; by: string; at: string; items: number; files: number; bytes: number; digest: string }
 /** What was last carried between two sites, per item. Forms are found by digest in the packs beside. */
-export interface BaseEntry { address: string; source: string; target: string; run: string; /** Parts and places that were carried; without it all. */ covers?: readonly string[] }
+export interface BaseEntry { address: string; source: string; target: string; run: string; /** Parts and places that were carried; without it all. */ covers?: readonly string[] | undefined }
+/** What the target's ledger held of the items of a run before it: what to put back, and what to forget. */
+export interface LedgerBefore { readonly origins: readonly Origin[]; readonly bases: readonly LedgerBase[]; readonly written: readonly string[] }
 
 /** A follow-up with its number, the run that left it, and when it was ticked off. */
 export type KeptFollowUp = FollowUp & { number: number; run: string; done?: string; by?: string };
@@ -116,6 +122,14 @@ export class RecordsFolder {
     if (!existsSync(path)) return;
     this.#ensure('bases');
     writeWhole(join(this.path, this.#basePath(fromSite, toSite)), readFileSync(path));
+  }
+
+  /** Keeps what the target's ledger held before a run, so that its undo can put it back. */
+  keepLedger(run: string, before: LedgerBefore): void { writeWhole(join(this.runFolder(run), 'ledger-before.json'), JSON.stringify(before) + '\n'); }
+
+  ledgerBefore(run: string): LedgerBefore | undefined {
+    const path = join(this.runFolder(run), 'ledger-before.json');
+    return existsSync(path) ? (this.#read(path) as LedgerBefore) : undefined;
   }
 
   /** Forms of a run by digest: `digest item-file` a line. */

@@ -7,10 +7,8 @@ import { Pochette } from '../../pochette/read.ts';
 import { seal, sealKey, unseal } from '../../pochette/seal.ts';
 import { PochetteWriter } from '../../pochette/write.ts';
 import type { ExactRecord } from '../../sites/connector.ts';
-import type { RecordsFolder } from '../records/folder.ts';
+import { SAFETY_FILE, type RecordsFolder } from '../records/folder.ts';
 import type { SiteSource } from '../sources/site.ts';
-
-export const SAFETY_FILE = 'safety.pochette';
 
 /**
  * Saves what a run is about to change: a pochette of the items as they are, the list of what does not exist yet, and the site's exact records,

@@ -42,12 +42,15 @@ export class SiteSource implements Source {
   /** Runs on it that have begun and not ended, as its ledger has them. */
   readonly unfinished: readonly LedgerRun[];
   readonly #origins: Ledger['origins'];
+  /** What was last carried to it, as its ledger has it. */
+  readonly bases: Ledger['bases'];
   #byAddress: ReadonlyMap<Address, Ledger['origins'][number]> | undefined;
 
   private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, more: { memory: RowMemory | undefined; ledger: Ledger }) {
     this.#memory = more.memory;
     this.unfinished = unfinishedRuns(more.ledger);
     this.#origins = more.ledger.origins;
+    this.bases = more.ledger.bases;
     this.connector = connector;
     this.facts = facts;
     this.kinds = kinds;

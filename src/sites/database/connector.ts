@@ -277,6 +277,7 @@ export class DatabaseConnector implements Connector {
   }
 
   ledger(): Promise<Ledger> { return this.#ledger.read(); }
+  forms(digests: readonly string[]): Promise<Map<string, string>> { return this.#ledger.forms(digests); }
 
   async changeLedger(change: LedgerChange): Promise<void> {
     await this.#ledger.change(change);

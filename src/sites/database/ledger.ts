@@ -1,5 +1,5 @@
 import { sql } from 'kysely';
-import { Ledger, Origin, type Answer, type LedgerChange, type LedgerRun } from '../../protocol/index.ts';
+import { BaseEntry, Ledger, Origin, type Answer, type LedgerChange, type LedgerRun } from '../../protocol/index.ts';
 import { sha256 } from '../../core/canonical.ts';
 import { cellText } from './cells.ts';
 import type { Engine, Executor } from './engine.ts';
@@ -27,17 +27,27 @@ export class LedgerTable {
   }
 
   async read(): Promise<Ledger> {
-    const entries = await this.isThere() ? await this.#entries(['run ', 'origin ']) : [];
+    const entries = await this.isThere() ? await this.#entries(['run ', 'origin ', 'base ']) : [];
     const runs = entries.filter(([entry]) => entry.startsWith('run ')).map(([, content]) => JSON.parse(content) as LedgerRun);
-    return Ledger.parse({ runs: runs.sort((a, b) => (a.run < b.run ? -1 : 1)), origins: entries.filter(([entry]) => entry.startsWith('origin ')).map(([, content]) => Origin.parse(JSON.parse(content))) });
+    return Ledger.parse({ runs: runs.sort((a, b) => (a.run < b.run ? -1 : 1)), origins: entries.filter(([entry]) => entry.startsWith('origin ')).map(([, content]) => Origin.parse(JSON.parse(content))), bases: entries.filter(([entry]) => entry.startsWith('base ')).map(([, content]) => BaseEntry.parse(JSON.parse(content))) });
   }
 
-  async change({ run, origins = [], forget = [] }: LedgerChange): Promise<void> {
+  async change({ run, origins = [], forget = [], bases = [], forgetBases = [], forms = [], dropForms = [] }: LedgerChange): Promise<void> {
     if (!await this.isThere()) return;
     await this.#engine.transaction(async (at) => {
-      await this.#remove(forget.map((address) => `origin ${digestKey(address)}`), at);
-      await this.#put([...(run ? [[`run ${run.run}`, JSON.stringify(run)] as const] : []), ...origins.map((one) => [`origin ${digestKey(one.address)}`, JSON.stringify(one)] as const)], at);
+      await this.#remove([...forget.map((address) => `origin ${digestKey(address)}`), ...forgetBases.map(baseEntry), ...dropForms.map((digest) => `form ${digestKey(digest)}`)], at);
+      await this.#put([
+        ...(run ? [[`run ${run.run}`, JSON.stringify(run)] as const] : []), ...origins.map((one) => [`origin ${digestKey(one.address)}`, JSON.stringify(one)] as const),
+        ...bases.map((one) => [baseEntry(one), JSON.stringify(one)] as const), ...forms.map((one) => [`form ${digestKey(one.digest)}`, one.text] as const),
+      ], at);
     });
+  }
+
+  async forms(digests: readonly string[]): Promise<Map<string, string>> {
+    const table = await this.isThere() && digests.length > 0 ? (await this.#engine.known()).get(this.name) : undefined;
+    if (!table) return new Map();
+    const rows = await this.#engine.rows(table, sql`where ${this.#engine.oneOf(table, 'entry', digests.map((digest) => `form ${digestKey(digest)}`))}`);
+    return new Map(rows.map((row) => [cellText(row['entry']).slice('form '.length), cellText(row['content'])]));
   }
 
   /** Answers that were given to these keys: a batch that is sent again is not carried out again. */
@@ -74,6 +84,8 @@ export class LedgerTable {
     if (entries.length > 0) await this.#engine.run(sql`delete from ${sql.table(this.name)} where entry in (${sql.join(entries)})`, at);
   }
 }
+
+function baseEntry({ address, fromSite }: { address: string; fromSite: string }): string { return `base ${digestKey(`${fromSite} ${address}`)}`; }
 
 /** Addresses can be longer than a key may be. */
 function digestKey(address: string): string { return /^[\x21-\x7e]{1,150}$/.test(address) ? address : sha256(address); }

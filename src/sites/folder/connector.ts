@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { makeAddress, parseAddress, shortKind } from '../../core/address.ts';
 import { sha256 } from '../../core/canonical.ts';
@@ -7,7 +7,7 @@ import { byCodeUnit, type Json } from '../../core/json.ts';
 import type { KindDescription, Kinds } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
 import type { IndexRow, LocalItem } from '../../core/siteindex.ts';
-import { Ledger, LedgerChange as LedgerChangeSchema } from '../../protocol/index.ts';
+import { changedLedger, Ledger, LedgerChange as LedgerChangeSchema } from '../../protocol/index.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, LedgerChange, LockRequest, Operation } from '../connector.ts';
 import { endingOf, KNOWN_TYPES, typeOfPath } from '../filetypes.ts';
 import { lockFile } from '../lockfile.ts';
@@ -178,15 +178,23 @@ export class FolderConnector implements Connector {
 
   ledger(): Promise<Ledger> {
     const path = join(this.#store.folder, '.ledger.json');
-    return Promise.resolve(existsSync(path) ? Ledger.parse(JSON.parse(readFileSync(path, 'utf8'))) : { runs: [], origins: [] });
+    return Promise.resolve(existsSync(path) ? Ledger.parse(JSON.parse(readFileSync(path, 'utf8'))) : { runs: [], origins: [], bases: [] });
   }
 
   async changeLedger(change: LedgerChange): Promise<void> {
-    const { run, origins, forget } = LedgerChangeSchema.parse(change);
-    const before = await this.ledger();
-    const changed = new Set([...forget, ...origins.map((one) => one.address)]);
-    const after = { runs: [...before.runs.filter((one) => one.run !== run?.run), ...(run ? [run] : [])], origins: [...before.origins.filter((one) => !changed.has(one.address)), ...origins].sort((a, b) => byCodeUnit(a.address, b.address)) };
-    this.#store.put(join(this.#store.folder, '.ledger.json'), JSON.stringify(after, null, 1) + '\n');
+    const whole = LedgerChangeSchema.parse(change);
+    this.#store.put(join(this.#store.folder, '.ledger.json'), JSON.stringify(changedLedger(await this.ledger(), whole), null, 1) + '\n');
+    for (const { digest, text } of whole.forms) this.#store.put(this.#formPath(digest), text);
+    for (const digest of whole.dropForms) rmSync(this.#formPath(digest), { force: true });
+  }
+
+  forms(digests: readonly string[]): Promise<Map<string, string>> {
+    return Promise.resolve(new Map(digests.filter((digest) => existsSync(this.#formPath(digest))).map((digest) => [digest, readFileSync(this.#formPath(digest), 'utf8')])));
+  }
+
+  #formPath(digest: string): string {
+    if (!/^[0-9a-f]{64}$/.test(digest)) throw new Problem('unreadable', 'this is not the digest of a form', { where: digest });
+    return join(this.#store.folder, '.forms', `${digest}.json`);
   }
 
   /** Nobody visits a folder. */

@@ -2,7 +2,7 @@ import type { ZodType } from 'zod';
 import { sha256 } from '../../core/canonical.ts';
 import { firstIssue } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
-import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LockRequest, type Operation } from '../../protocol/index.ts';
+import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, Forms, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LockRequest, type Operation } from '../../protocol/index.ts';
 import type { Connector } from '../connector.ts';
 import { pageStatus } from '../page.ts';
 import { Client, type Request } from './client.ts';
@@ -70,7 +70,18 @@ export class HttpConnector implements Connector {
 
   async renewCaches(): Promise<void> { await this.#done({ method: 'POST', path: PATHS.caches, json: {} }); }
   async ledger(): Promise<Ledger> { return this.#checked(Ledger, await this.#get(PATHS.ledger), 'ledger'); }
-  async changeLedger(change: LedgerChange): Promise<void> { await this.#done({ method: 'POST', path: PATHS.ledger, json: change }); }
+  /** Forms go in pieces that the site takes; what names them goes last. */
+  async changeLedger({ forms = [], ...change }: LedgerChange): Promise<void> {
+    const room = forms.length > 0 ? (await this.facts()).limits.requestBytes / 2 : 0;
+    for (const some of pieces(forms, room)) await this.#done({ method: 'POST', path: PATHS.ledger, json: { forms: some } });
+    await this.#done({ method: 'POST', path: PATHS.ledger, json: change });
+  }
+
+  async forms(digests: readonly string[]): Promise<Map<string, string>> {
+    if (digests.length === 0) return new Map();
+    const json = await this.#client.json({ method: 'POST', path: await this.#path(PATHS.forms), json: { digests }, repeatable: true });
+    return new Map(this.#checked(Forms, json, 'forms').forms.map((one) => [one.digest, one.text]));
+  }
 
   async pageStatus(path: string): Promise<number> {
     // The protocol may be served at another address than the site itself.
@@ -159,4 +170,17 @@ async function* linesOf(body: AsyncIterable<unknown>, broken: (error: unknown) =
     await chunks.return?.();
   }
   if (rest !== '') throw broken(new Error('the last line has no end'));
+}
+
+/** Lists of forms, each with at most so many bytes, or with one form. */
+function pieces<T extends { text: string }>(forms: readonly T[], bytes: number): T[][] {
+  const found: T[][] = [];
+  let left = 0;
+  for (const form of forms) {
+    const size = Buffer.byteLength(form.text);
+    if (size > left || found.length === 0) { found.push([]); left = bytes; }
+    found.at(-1)?.push(form);
+    left -= size;
+  }
+  return found;
 }

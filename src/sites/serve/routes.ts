@@ -4,7 +4,7 @@ import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
 import type { ZodType } from 'zod';
 import { firstIssue } from '../../core/kind.ts';
 import { localId } from '../../core/siteindex.ts';
-import { BatchRequest, DISCOVERY, LedgerChange, LOCK_HEADER, LockRequest, PATHS, PROTOCOL, ReadRequest } from '../../protocol/index.ts';
+import { BatchRequest, DISCOVERY, FormsRequest, LedgerChange, LOCK_HEADER, LockRequest, PATHS, PROTOCOL, ReadRequest } from '../../protocol/index.ts';
 import type { Connector } from '../connector.ts';
 import { Refusal, type Gate } from './gate.ts';
 
@@ -42,6 +42,7 @@ function readRoutes(app: FastifyInstance, connector: Connector, gate: Gate): voi
     throw new Refusal(404, 'No such item', request.url);
   });
   app.get(BASE + PATHS.ledger, async (request) => { gate.allow(request, 'read'); return connector.ledger(); });
+  app.post(BASE + PATHS.forms, async (request) => { gate.allow(request, 'read'); return { forms: [...await connector.forms(parse(FormsRequest, request).digests)].map(([digest, text]) => ({ digest, text })) }; });
 }
 
 function mediaRoutes(app: FastifyInstance, connector: Connector, gate: Gate): void {

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import type { FastifyInstance, FastifyReply, FastifyRequest } from 'fastify';
-import { BatchRequest, DISCOVERY, LedgerChange, LOCK_HEADER, LockRequest, PATHS, PROTOCOL, ReadRequest, type Answer, type Ledger, type Operation } from '../../protocol/index.ts';
+import { changedLedger, BatchRequest, DISCOVERY, FormsRequest, LedgerChange, LOCK_HEADER, LockRequest, PATHS, PROTOCOL, ReadRequest, type Answer, type Operation } from '../../protocol/index.ts';
 import type { Cms } from '../site/cms.ts';
 import { Refusal } from '../site/problems.ts';
 import type { SiteRecord } from '../site/state.ts';
@@ -104,9 +104,15 @@ function memoryRoutes(app: FastifyInstance, site: Site, guard: Guard): void {
   app.get(`${BASE}${PATHS.ledger}`, (request) => { guard.allow(request, 'read'); return state.ledger; });
   app.post(`${BASE}${PATHS.ledger}`, (request, reply) => {
     guard.allow(request, 'write');
-    state.ledger = changedLedger(state.ledger, parse(LedgerChange, request.body));
+    const change = parse(LedgerChange, request.body);
+    state.ledger = changedLedger(state.ledger, change);
     state.saveLedger();
+    state.changeForms(change.forms, change.dropForms);
     return reply.code(204).send();
+  });
+  app.post(`${BASE}${PATHS.forms}`, (request) => {
+    guard.allow(request, 'read');
+    return { forms: parse(FormsRequest, request.body).digests.flatMap((digest) => { const text = state.forms.get(digest); return text === undefined ? [] : [{ digest, text }]; }) };
   });
 }
 
@@ -157,13 +163,6 @@ function parse<T>(schema: { safeParse(value: unknown): { success: true; data: T 
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0];
   throw new Refusal(400, 'The request is not understood', `${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}`);
-}
-
-function changedLedger(ledger: Ledger, change: { run?: Ledger['runs'][number] | undefined; origins: Ledger['origins']; forget: string[] }): Ledger {
-  const { run } = change;
-  const runs = run ? [...ledger.runs.filter((one) => one.run !== run.run), run] : ledger.runs;
-  const replaced = new Set([...change.origins.map((one) => one.address), ...change.forget]);
-  return { runs, origins: [...ledger.origins.filter((one) => !replaced.has(one.address)), ...change.origins] };
 }
 
 /** RFC 9530. */

@@ -97,7 +97,7 @@ export const CMS_KINDS: readonly KindInput[] = [
   },
   {
     id: 'tholepin/redirect', version: 1, title: 'Redirect', rank: 85, titleFrom: '$.label', description: 'An old path and where it leads',
-    codecs: [{ path: '$.to', codec: 'url' }], volatile: ['$.hits'],
+    codecs: [{ path: '$.to', codec: 'url' }], volatile: ['$.hits'], unique: ['$.from'],
   },
   {
     id: 'tholepin/role', version: 1, title: 'Role', rank: 12, titleFrom: '$.label', description: 'What people of this role may do',

@@ -122,8 +122,18 @@ export class Cms {
     const extension = this.#extensionOf(kind);
     if (extension && !extension.active) throw new Refusal(422, `${extension.title} is inactive`, kind, { where, remedy: `activate ${extension.title}` });
     if (extension) this.#refuseUnfit(description, extension, value, where);
+    this.#refuseTwice(description, name, value, where);
     const { file } = value as { file?: string };
     if (kind === 'tholepin/media' && (typeof file !== 'string' || !this.state.hasMedia(file))) throw new Refusal(422, 'The file of this picture was not uploaded', String(file), { where });
+  }
+
+  /** Places that no two items of a kind may share. */
+  #refuseTwice(description: KindDescription, name: string, value: unknown, where: string): void {
+    for (const path of description.unique) {
+      const own = new Set(matches(value as Parameters<typeof matches>[0], parsePath(path)).map((match) => match.node));
+      const other = [...this.state.records.values()].find((one) => one.kind === description.id && one.name !== name && matches(one.value as Parameters<typeof matches>[0], parsePath(path)).some((match) => own.has(match.node)));
+      if (other) throw new Refusal(422, `Another one has the same ${path}`, other.name, { where, remedy: 'give one of them another value' });
+    }
   }
 
   /** What the kind says that its items require. */

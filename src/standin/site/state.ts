@@ -30,6 +30,7 @@ export class State {
   readonly #etags = new WeakMap<SiteRecord, string>();
   readonly #sizes = new WeakMap<SiteRecord, number>();
   ledger: Ledger;
+  readonly forms: Map<string, string>;
   /** Answers by Idempotency-Key. */
   readonly answers: Map<string, unknown>;
 
@@ -38,7 +39,8 @@ export class State {
     mkdirSync(join(folder, 'records'), { recursive: true });
     mkdirSync(join(folder, 'media'), { recursive: true });
     this.config = read(join(folder, 'site.json')) as SiteConfig;
-    this.ledger = (existsSync(join(folder, 'ledger.json')) ? read(join(folder, 'ledger.json')) : { runs: [], origins: [] }) as Ledger;
+    this.ledger = (existsSync(join(folder, 'ledger.json')) ? read(join(folder, 'ledger.json')) : { runs: [], origins: [], bases: [] }) as Ledger;
+    this.forms = readForms(join(folder, 'forms.ndjson'));
     this.answers = new Map(readLines(join(folder, 'answers.ndjson')) as [string, unknown][]);
     for (const file of readdirSync(join(folder, 'records')).filter((name) => name.endsWith('.json'))) {
       const record = read(join(folder, 'records', file)) as SiteRecord;
@@ -88,6 +90,14 @@ export class State {
 
   saveLedger(): void { this.#write('ledger.json', this.ledger); }
 
+  /** Forms that the ledger's bases name. */
+  changeForms(forms: readonly { digest: string; text: string }[], drop: readonly string[]): void {
+    for (const { digest, text } of forms) this.forms.set(digest, text);
+    for (const digest of drop) this.forms.delete(digest);
+    const lines = [...forms.map((one) => [one.digest, one.text]), ...drop.map((digest) => [digest])];
+    appendFileSync(join(this.#folder, 'forms.ndjson'), lines.map((line) => JSON.stringify(line) + '\n').join(''));
+  }
+
   remember(answers: readonly [string, unknown][]): void {
     for (const [key, answer] of answers) this.answers.set(key, answer);
     appendFileSync(join(this.#folder, 'answers.ndjson'), answers.map((one) => JSON.stringify(one) + '\n').join(''));
@@ -115,4 +125,15 @@ function read(path: string): unknown {
 export function writeAtomically(path: string, bytes: string | Uint8Array): void {
   writeFileSync(`${path}.tmp`, bytes);
   renameSync(`${path}.tmp`, path);
+}
+
+/** A form a line; a line without text takes one back. */
+function readForms(path: string): Map<string, string> {
+  const forms = new Map<string, string>();
+  if (!existsSync(path)) return forms;
+  for (const line of readFileSync(path, 'utf8').split('\n').filter((one) => one !== '')) {
+    const [digest, text] = JSON.parse(line) as [string, string?];
+    if (text === undefined) forms.delete(digest); else forms.set(digest, text);
+  }
+  return forms;
 }
