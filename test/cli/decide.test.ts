@@ -158,7 +158,7 @@ describe('answers', () => {
     await terminal.press(KEYS.up, KEYS.enter);
     await terminal.until(/Keep these answers for next time/);
     await terminal.press('y');
-    await terminal.until(/Written: {2}asked\.yaml/);
+    await terminal.until(/Written: asked\.yaml/);
     await terminal.ended();
     const { decisions } = parse(readFileSync(bench.path('asked.yaml'), 'utf8')) as { decisions: { id: string; answer: string }[] };
     expect(decisions.map((one) => `${one.id} ${one.answer}`).sort()).toEqual(['listing:fleet listing:departures', 'media:harbour-dusk media:harbour-noon', 'media:vessel-selkie media:crossing-chart', 'template:crossing-card both', 'template:notice-strip template:notice-bar']);
