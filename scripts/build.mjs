@@ -19,6 +19,7 @@ const apart = {
   setup(setup) {
     setup.onResolve({ filter: /\/database\/open\.ts$/ }, ({ kind }) => (kind === 'entry-point' ? undefined : { path: './database.cjs', external: true }));
     setup.onResolve({ filter: /\/serve\/server\.ts$/ }, ({ kind }) => (kind === 'entry-point' ? undefined : { path: './serve.cjs', external: true }));
+    setup.onResolve({ filter: /\/report\/index\.ts$/ }, ({ kind }) => (kind === 'entry-point' ? undefined : { path: './report.cjs', external: true }));
     setup.onResolve({ filter: /\/pick\/prompt\.ts$/ }, ({ kind }) => (kind === 'entry-point' ? undefined : { path: './pick.cjs', external: true }));
     setup.onResolve({ filter: /\/program\.ts$/ }, ({ kind }) => (kind === 'entry-point' ? undefined : { path: './program.cjs', external: true }));
     setup.onResolve({ filter: new RegExp(`^(${APART.join('|')})$`) }, ({ kind, path }) => (kind === 'entry-point' ? undefined : { path: `./${path}.cjs`, external: true }));
@@ -29,6 +30,7 @@ await Promise.all([
   build({ ...program, entryPoints: ['src/cli/program.ts'], outfile: 'dist/program.cjs', plugins: [apart] }),
   build({ ...program, entryPoints: ['src/sites/database/open.ts'], outfile: 'dist/database.cjs', external: DRIVERS, loader: { '.yaml': 'text' } }),
   build({ ...program, entryPoints: ['src/sites/serve/server.ts'], outfile: 'dist/serve.cjs' }),
+  build({ ...program, entryPoints: ['src/report/index.ts'], outfile: 'dist/report.cjs' }),
   build({ ...program, entryPoints: ['src/cli/pick/prompt.ts'], outfile: 'dist/pick.cjs' }),
   ...APART.map((name) => build({ ...program, entryPoints: [name], outfile: `dist/${name}.cjs` })),
   build({ ...program, entryPoints: ['src/pochette/packworker.ts'], outfile: 'dist/packworker.cjs' }),

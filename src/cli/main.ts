@@ -22,6 +22,7 @@ const WAY = [
   several('--match <pair>', 'kind:name=kind:other: what is called so there is called otherwise here'), several('--as <pair>', 'kind:name=kind:other: give an item another name, or put it onto another one'),
 ];
 const ROUTE = [...CHOICE, ...WAY, several('--decide <answer>', 'source or target for all clashes; or what a question is about, = and one of its answers'), new Option('--remember', 'keep the answers for next time'), new Option('--ask-again', 'do not use answers that were kept'), new Option('--alone', 'do not bring along what the chosen items refer to'), new Option('--draft', 'what is created stays unseen until "publish"'), new Option('--allow-missing', 'import what can be imported, and list the rest')];
+const REPORT = new Option('--report <file>', 'write it as a page to look at');
 const CONSENT = [new Option('-y, --yes', 'do not ask'), new Option('--confirm <name>', 'the name of a guarded site, instead of typing it')];
 
 interface Verb { name: string; args: string; says: string; options?: Option[] }
@@ -35,14 +36,14 @@ const VERBS: readonly Verb[] = [
     options: [new Option('-o, --output <file>', 'the file to write').makeOptionMandatory(), ...CHOICE, new Option('--pick', 'choose from a list on the terminal, with search'), new Option('--title <text>', 'title of the file'), new Option('--description <text>'), new Option('--version-of <text>', 'version of the contents'), new Option('--author <text>'), new Option('--cover <png>', 'a PNG picture'), new Option('--alone', 'do not bring along what the chosen items refer to')],
   },
   { name: 'inspect', args: '<file>', says: 'what a file holds and needs; every digest is checked' },
-  { name: 'compare', args: '<from> <to> [selectors...]', says: 'per item and place: new, differs, same, target-only (exit code 1: there are differences)', options: [new Option('--short', 'items only, without the changed places'), new Option('--all', 'cut no long list'), new Option('--format <name>', 'markdown: for a review'), new Option('--report <file>', 'write it as a page to look at'), ...CHOICE, ...WAY] },
+  { name: 'compare', args: '<from> <to> [selectors...]', says: 'per item and place: new, differs, same, target-only (exit code 1: there are differences)', options: [new Option('--short', 'items only, without the changed places'), new Option('--all', 'cut no long list'), new Option('--format <name>', 'markdown: for a review'), REPORT, new Option('--previews', 'show on that page how the pages of items look now'), ...CHOICE, ...WAY] },
   { name: 'changes', args: '<site>', says: 'what changed on a site since the imports to it (exit code 1: something did)' },
-  { name: 'route', args: '<from> <to> [selectors...]', says: 'requirements, then the numbered steps of an import, in order, with reasons', options: [new Option('-o, --output <file>', 'write the route as a file to read and approve'), ...ROUTE] },
-  { name: 'import', args: '[words...]', says: 'from one place to a site: safety copy, steps in order, everything read back', options: [new Option('--route <file>', 'do exactly what this route says, or refuse'), new Option('--replan', 'make that route anew, with its answers and without what was taken out'), ...ROUTE, ...CONSENT] },
+  { name: 'route', args: '<from> <to> [selectors...]', says: 'requirements, then the numbered steps of an import, in order, with reasons', options: [new Option('-o, --output <file>', 'write the route as a file to read and approve'), REPORT, ...ROUTE] },
+  { name: 'import', args: '[words...]', says: 'from one place to a site: safety copy, steps in order, everything read back', options: [new Option('--route <file>', 'do exactly what this route says, or refuse'), new Option('--replan', 'make that route anew, with its answers and without what was taken out'), REPORT, ...ROUTE, ...CONSENT] },
   { name: 'publish', args: '<site> [words...]', says: 'make drafts visible: those of the newest import, of a run, or what selectors choose', options: CONSENT },
   { name: 'followups', args: '<site>', says: 'what is left for a person to do on a site', options: [several('--done <numbers>', 'tick these off')] },
   { name: 'verify', args: '<from> <to> [selectors...]', says: 'is everything there and equal, and do the pages answer', options: [...CHOICE, ...WAY] },
-  { name: 'history', args: '[site]', says: 'imports, undos and exports, newest first' },
+  { name: 'history', args: '[site]', says: 'imports, undos and exports, newest first', options: [REPORT] },
   { name: 'undo', args: '<site> [run]', says: 'bring a site back to the state before an import', options: [new Option('--even-if-changed', 'lose what was changed since'), ...CONSENT] },
   { name: 'layout', args: '<action> <site>', says: 'check: what the layout of a database finds and what nothing describes; draft: write a beginning of one', options: [new Option('-o, --output <file>', 'where to write the draft; else it is printed')] },
   {

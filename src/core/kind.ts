@@ -82,6 +82,7 @@ export const KindDescription = z.strictObject({
   draftable: z.boolean().default(false),
   rank: z.number().int().default(50).describe('lower ranks come first where nothing else decides'),
   titleFrom: path.optional(),
+  labels: z.record(z.string(), z.string()).default({}).describe('what members are called for people, by their name'),
   where: z.string().optional().describe('path on the site where an item can be seen, with {name}'),
   parts: z.array(z.strictObject({ name: word, title: z.string(), paths: z.array(path).min(1), needs: z.array(word).default([]), ask: z.boolean().default(false).describe('it travels only where it is asked for by name') })).default([]),
   belongings: z.array(z.strictObject({ path, id: z.string() })).default([]).describe('records inside, with local ids of their own'),

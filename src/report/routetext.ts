@@ -64,7 +64,7 @@ export function routeSummary({ route, counts, kept, merged, leftOut, adjusted, d
     `Changed on ${to}: ${kindsOf(steps.filter((step) => step.do === 'update'))}.`,
     `Left as it is: ${many(counts.same, 'item')} that ${counts.same === 1 ? 'is' : 'are'} the same${kept.length > 0 ? `, and ${some(kept, 6)}, changed or removed on ${to} since the last import or kept by decision` : ''}.`,
     ...(merged.size > 0 ? [`Put together from both sides: ${some([...merged.keys()], 6)}.`] : []),
-    ...adjusted.map((one) => `${one.item} ${adjustedText(one)}.`),
+    ...[...groupBy(adjusted, adjustedText)].map(([text, list]) => `${some([...new Set(list.map((one) => one.item))], 4)} ${text}.`),
     ...(leftOut.length > 0 ? [`Left out: ${some(leftOut.map((one) => placeOf(one.address, one.at)), 6)}.`] : []),
     noticed(steps, target, choices.draft === true),
     `An undo brings all items back as they were${of('upload') > 0 ? `; the ${many(of('upload'), 'uploaded file')} stay on the site` : ''}. It cannot bring back what others change in these items in between.`,

@@ -11,3 +11,21 @@ export function pageStatus(url: string): Promise<number> {
     request.end();
   });
 }
+
+/** The HTML of a public page, as a visitor gets it; undefined where it does not answer, is no HTML, or is larger than `most` bytes. */
+export function pageText(url: string, most: number): Promise<string | undefined> {
+  const send = url.startsWith('https:') ? httpsRequest : httpRequest;
+  return new Promise((settle) => {
+    const request = send(url, { timeout: 20_000 }, (response) => {
+      const chunks: Buffer[] = [];
+      let size = 0;
+      if (response.statusCode !== 200 || !/^text\/html\b/i.test(response.headers['content-type'] ?? '')) { response.resume(); settle(undefined); return; }
+      response.on('data', (chunk: Buffer) => { size += chunk.length; if (size > most) { response.destroy(); settle(undefined); } else chunks.push(chunk); });
+      response.on('end', () => { settle(Buffer.concat(chunks).toString('utf8')); });
+      response.on('error', () => { settle(undefined); });
+    });
+    request.on('timeout', () => { request.destroy(); });
+    request.on('error', () => { settle(undefined); });
+    request.end();
+  });
+}

@@ -1,9 +1,10 @@
 import type { ExportRecord, RunRecord } from '../../jobs/records/folder.ts';
 import { brief, bytes, many } from '../../report/units.ts';
 import type { Part, Printer } from '../output/printer.ts';
+import { writeReport } from '../output/report.ts';
 import { EXIT, type CommandRun } from '../context.ts';
 
-export const run: CommandRun = ({ workspace, words, out, json }) => {
+export const run: CommandRun = async ({ call, workspace, words, options, out, json }) => {
   const [site] = words;
   if (site !== undefined) workspace.site(site);
   const runs = workspace.records.runs().filter((one) => site === undefined || one.to === site);
@@ -12,7 +13,8 @@ export const run: CommandRun = ({ workspace, words, out, json }) => {
   if (json) out.json({ history: all.map(({ one }) => one) });
   else if (all.length === 0) out.line('Nothing yet: no import, undo or export is on record here.');
   else out.table(all.map(({ at, one }) => [out.faint(`${at.slice(0, 10)} ${at.slice(11, 16)} UTC`), ...(one.verb === 'export' ? exportRow(out, one) : runRow(out, one))]), 0);
-  return Promise.resolve(EXIT.done);
+  await writeReport(call, options, async () => (await import('../../report/index.ts')).historyPage(all.map(({ one }) => one), site, workspace.now().toISOString()));
+  return EXIT.done;
 };
 
 function runRow(out: Printer, one: RunRecord): Part[] {

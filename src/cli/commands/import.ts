@@ -6,6 +6,7 @@ import { importPlan, type ImportResult } from '../../jobs/import.ts';
 import type { Choices, Plan } from '../../jobs/plan.ts';
 import { approved, readRoute, routeChoices, type ReadRoute } from '../../jobs/routefile.ts';
 import type { Source } from '../../jobs/sources/source.ts';
+import { writeReport } from '../output/report.ts';
 import { planAsking } from '../output/decide.ts';
 import { consent } from '../output/ask.ts';
 import { printBlocks, printChange, printFollowUps, printSilent } from '../output/findings.ts';
@@ -46,7 +47,9 @@ function wish({ call, workspace, words, options }: Context): { from: string; to:
 async function go(context: Context, made: Plan, source: Source, to: string): Promise<number> {
   const { workspace, out, json, quiet } = context;
   if (!json && !quiet) printRoute(out, made);
+  const report = (result?: ImportResult): Promise<void> => writeReport(context.call, context.options, async () => { const pages = await import('../../report/index.ts'); const at = workspace.now().toISOString(); return result ? pages.resultPage(made, result, at) : pages.routePage(made, at); });
   if (made.route.blocks.length > 0) {
+    await report();
     if (json) out.json({ result: 'blocked', ...(routeJson(made) as object) });
     else printBlocks(out, made.route.blocks, to);
     return EXIT.blocked;
@@ -64,6 +67,7 @@ async function go(context: Context, made: Plan, source: Source, to: string): Pro
   const result = await importPlan(workspace, made);
   if (json) out.json({ result: 'done', from: source.label, to, kept: made.kept, merged: [...made.merged.keys()], ...result });
   else printResult(out, result, { from: source.label, to, quiet, words: again(context.words.slice(2), context.options, ['alone', 'draft', 'allowMissing', 'decide', 'remember', 'askAgain']) });
+  await report(result);
   return result.unequal.length > 0 ? EXIT.differences : EXIT.done;
 }
 

@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import type { Plan } from '../../jobs/plan.ts';
+import { writeReport } from '../output/report.ts';
 import { planAsking } from '../output/decide.ts';
 import { routeText } from '../../report/routetext.ts';
 import { itemsOf } from '../../jobs/staysbehind.ts';
@@ -24,6 +25,7 @@ export const run: CommandRun = async (context) => {
       printFollowUps(out, made.route.followUps);
     }
     if (file !== undefined && writable(made)) writeFileSync(resolve(call.folder, file), routeText(made, workspace.you, workspace.now().toISOString()));
+    await writeReport(call, options, async () => (await import('../../report/index.ts')).routePage(made, workspace.now().toISOString()));
     if (!json && !quiet) next(out, made, file, `${from} ${to}${again(selectors, options)}`);
     return blocked ? EXIT.blocked : EXIT.done;
   });
