@@ -2,6 +2,7 @@ import { pointer } from '../core/address.ts';
 import type { Change } from '../core/compare.ts';
 import { isObject } from '../core/json.ts';
 import type { ItemFinding } from './compare.ts';
+import { cleanPage } from './cleanpage.ts';
 import { pageText } from '../sites/page.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Source } from './sources/source.ts';
@@ -57,8 +58,7 @@ async function pageOf(side: Source, address: string): Promise<string | undefined
   const { index } = side as Partial<SiteSource>;
   const path = index?.row(address) ? index.seenAt(address) : undefined;
   const text = index && path !== undefined ? await pageText(index.site + path, LARGEST_PAGE) : undefined;
-  // What would be fetched for it is taken out: a kept page must not ask the site for anything.
-  return text?.replace(/\s(?:src|srcset|poster|data)\s*=\s*(?:"[^"]*"|'[^']*'|[^\s>]+)/gi, '').replace(/<link\b[^>]*>/gi, '');
+  return text === undefined ? undefined : cleanPage(text);
 }
 
 /** Of an item that only one side has, all that is in it, as places. */

@@ -1,4 +1,4 @@
-import dagre, { type Label } from '@dagrejs/dagre';
+import dagre from '@dagrejs/dagre';
 import { Html, html } from '../core/html.ts';
 import { order } from '../core/graph.ts';
 import { groupBy } from '../core/json.ts';
@@ -67,13 +67,13 @@ function byKind(items: readonly GraphItem[]): { boxes: Box[]; arrows: Arrow[]; c
 }
 
 function draw(boxes: readonly Box[], arrows: readonly Arrow[]): Html {
-  const graph = new dagre.graphlib.Graph<Label, Label, Label>();
+  const graph = new dagre.graphlib.Graph();
   graph.setGraph({ rankdir: 'LR', nodesep: 10, ranksep: 46, marginx: 8, marginy: 8 });
   graph.setDefaultEdgeLabel(() => ({}));
   for (const box of boxes) graph.setNode(box.name, { width: box.label.length * LETTER + PADDING, height: HEIGHT });
   for (const arrow of arrows) graph.setEdge(arrow.from, arrow.to);
   dagre.layout(graph);
-  const circleOf = new Map(dagre.graphlib.alg.findCycles(graph).flatMap((names, i) => names.map((name) => [name, i])));
+  const circleOf = new Map(dagre.graphlib.alg.findCycles(graph as never).flatMap((names, i) => names.map((name) => [name, i])));
   const { width = 0, height = 0 } = graph.graph() as { width?: number; height?: number };
   const lines = arrows.map((arrow) => {
     const circle = circleOf.has(arrow.from) && circleOf.get(arrow.from) === circleOf.get(arrow.to);

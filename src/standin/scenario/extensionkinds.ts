@@ -44,7 +44,7 @@ export const EXTENSION_KINDS: Readonly<Record<string, readonly KindInput[]>> = {
   }],
   'quay-forms': [
     {
-      id: 'quay-forms/form', version: 2, title: 'Form', rank: 45, draftable: true, titleFrom: '$.title', description: 'A form with its fields, messages and style', where: '/forms/{name}/',
+      id: 'quay-forms/form', version: 2, labels: { mailTo: 'Answers go by mail to', hookKey: 'Key of the hook', thanks: 'Thank-you message', error: 'Message for mistakes', ink: 'Colour of the letters', button: 'Colour of the button' }, title: 'Form', rank: 45, draftable: true, titleFrom: '$.title', description: 'A form with its fields, messages and style', where: '/forms/{name}/',
       requires: [{ version: '>=1.5.0 <3.0.0', reads: '>=1.5.0 <3.0.0' }, { feature: 'uploads', when: { path: '$..fields[*].type', is: 'file' } }],
       keyed: [{ path: '$..fields', key: 'key' }], belongings: [{ path: '$..fields[*]', id: 'id' }],
       parts: [

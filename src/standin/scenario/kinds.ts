@@ -29,7 +29,7 @@ export const CMS_KINDS: readonly KindInput[] = [
     siteBound: ['$.header.logo'],
   },
   {
-    id: 'tholepin/style', version: 1, title: 'Site style', plural: 'Site style', rank: 75, singleton: true, hidden: true, titleFrom: '$.label', where: '/',
+    id: 'tholepin/style', version: 1, labels: { css: 'Own style rules', family: 'Typeface', size: 'Size in pixels', ink: 'Letters', ground: 'Ground' }, title: 'Site style', plural: 'Site style', rank: 75, singleton: true, hidden: true, titleFrom: '$.label', where: '/',
     description: 'The single record with the colours and fonts of the whole site',
     parts: [
       { name: 'colours', title: 'Colours', paths: ['$.colours'] }, { name: 'fonts', title: 'Fonts', paths: ['$.fonts'] },
