@@ -8,15 +8,16 @@ import { generateSites } from './generate.ts';
 import { curlLines, recordImport } from './replay.ts';
 import { arrival } from './arrival.ts';
 import { databases } from './database.ts';
+import { difference } from './difference.ts';
 import { translating } from './translate.ts';
 import { median, paired, peakMegabytes, run, seconds, startSite } from './measure.ts';
 import { addLine, addPeaks, DIST, notePeak, POCHETTE, printed, ROUNDS } from './table.ts';
 
-/** npm run bench [-- sites|breadth|databases] [SIZE …]: prints our figures beside those of public tools from the same run. */
+/** npm run bench [-- sites|breadth|difference|databases] [SIZE …]: prints our figures beside those of public tools from the same run. */
 async function main(): Promise<void> {
   const words = process.argv.slice(2);
   const sizes = words.map(Number).filter((size) => size > 0);
-  const all = !['sites', 'databases', 'breadth'].some((word) => words.includes(word));
+  const all = !['sites', 'databases', 'breadth', 'difference'].some((word) => words.includes(word));
   if (all || words.includes('sites')) {
     start();
     for (const size of sizes.length > 0 ? sizes : [1000, 10_000]) await site(size);
@@ -25,6 +26,7 @@ async function main(): Promise<void> {
     translating();
     for (const size of sizes.length > 0 ? sizes : [500, 5000]) await arrival(size);
   }
+  if (all || words.includes('difference')) await difference();
   if (all || words.includes('databases')) await databases(sizes.length > 0 ? sizes : [10_000, 100_000], notePeak);
   addPeaks((what) => (/a database$|with pictures$/.test(what) ? '1.5x' : '2x'));
   process.stdout.write(`Node ${process.version}, ${cpus().length} cores; medians of ${ROUNDS} pairs, whole processes unless said\n${printed()}\n`);

@@ -12,7 +12,7 @@ import { openapi } from './openapi.mjs';
 
 setUp();
 const bundled = join(root, 'bench', 'work', 'protocol.mjs');
-await build({ absWorkingDir: root, stdin: { contents: "export * from './src/protocol/index.ts'; export { Config } from './src/jobs/config.ts'; export { About } from './src/pochette/format.ts'; export { Layout } from './src/sites/database/layout/schema.ts';", resolveDir: root }, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: bundled });
+await build({ absWorkingDir: root, stdin: { contents: "export * from './src/protocol/index.ts'; export { Config } from './src/jobs/config.ts'; export { RouteFile } from './src/jobs/routefile.ts'; export { ComparisonJson } from './src/report/comparisonjson.ts'; export { About } from './src/pochette/format.ts'; export { Layout } from './src/sites/database/layout/schema.ts';", resolveDir: root }, bundle: true, platform: 'node', format: 'esm', packages: 'external', outfile: bundled });
 const protocol = await import(pathToFileURL(bundled).href);
 const schema = (type, io = 'output') => z.toJSONSchema(type, { io, target: 'draft-2020-12' });
 const titled = (title, type) => JSON.stringify({ title, ...schema(type, 'input') }, null, 1) + '\n';
@@ -21,6 +21,8 @@ const files = {
   'docs/schemas/kind.schema.json': titled('A kind of items, as a site or a file describes it', protocol.KindDescription),
   'docs/schemas/config.schema.json': titled('pochette.yaml', protocol.Config),
   'docs/schemas/about.schema.json': titled('data/pochette.json of a pochette', protocol.About),
+  'docs/schemas/route.schema.json': titled('A route that people read and edit', protocol.RouteFile),
+  'docs/schemas/comparison.schema.json': JSON.stringify({ title: 'What "pochette compare --json" prints', ...schema(protocol.ComparisonJson) }, null, 1) + '\n',
   'docs/schemas/layout.schema.json': titled('Where a CMS keeps things in its database', protocol.Layout),
   'docs/protocol/openapi.yaml': '# Written by "npm run schemas": the schemas are those that the program checks with.\n' + stringify(openapi(protocol, schema), { lineWidth: 0, aliasDuplicateObjects: false }),
 };

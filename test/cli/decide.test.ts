@@ -1,4 +1,5 @@
 import { readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import { afterAll, beforeAll, beforeEach, describe, expect, test } from '@jest/globals';
 import { parse } from 'yaml';
 import { imports, json, named } from '../helpers/imports.ts';
@@ -137,6 +138,15 @@ describe('a route as a file that is read and edited', () => {
     await undone();
     expectProblem(await bench.run('import', 'dev', 'live', '--replan', '--yes'), 2, /--replan goes with --route/);
   });
+});
+
+test('what is printed and written keeps to the published schemas', async () => {
+  const check = (name: string, value: unknown): unknown => { const ajv = new Ajv2020({ strict: false, allErrors: true }); return ajv.validate(JSON.parse(readFileSync(`docs/schemas/${name}.schema.json`, 'utf8')) as object, value) || ajv.errors; };
+  expect(check('comparison', json((await bench.run('compare', 'dev', 'live', '--json')).out))).toBe(true);
+  expect(check('comparison', json((await bench.run('compare', 'dev', 'old', '--json')).out))).toBe(true);
+  await bench.run('route', 'dev', 'live', '-o', 'route.yaml');
+  expect(check('route', parse(readFileSync(bench.path('route.yaml'), 'utf8')))).toBe(true);
+  expect(check('route', { route: 2, steps: 'none' })).not.toBe(true);
 });
 
 describe('answers', () => {

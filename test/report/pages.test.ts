@@ -77,7 +77,7 @@ afterAll(async () => { await browser.close(); await bench.stop(); });
     const page = await browser.open(bench.path('page.html'), { colorScheme: 'dark' });
     await page.keyboard.press('Tab');
     expect(await page.evaluate(() => document.activeElement?.textContent)).toBe('To the contents');
-    const unnamed = await page.locator('select, input, button, iframe, img, [role=button], summary').evaluateAll((all) => all.filter((one) => ((one as HTMLInputElement).labels?.length ?? 0) === 0 && (one.textContent ?? '').trim() === '' && !one.getAttribute('aria-label') && !one.getAttribute('title') && !one.getAttribute('alt')).length);
+    const unnamed = await page.locator('select, input, button, iframe, img, [role=button], summary').evaluateAll((all) => all.filter((one) => ((one as HTMLInputElement).labels?.length ?? 0) === 0 && one.textContent.trim() === '' && !one.getAttribute('aria-label') && !one.getAttribute('title') && !one.getAttribute('alt')).length);
     expect(unnamed).toBe(0);
     const [ink, ground] = await page.evaluate(() => { const style = getComputedStyle(document.body); return [style.color, style.backgroundColor]; });
     expect([ink, ground]).toEqual(['rgb(230, 227, 218)', 'rgb(20, 25, 31)']);
