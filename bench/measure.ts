@@ -42,8 +42,9 @@ export function paired(rounds: number, ours: () => number, theirs: () => number)
   return { ours: median(pairs.map(([a]) => a)), theirs: median(pairs.map(([, b]) => b)), ratio: median(pairs.map(([a, b]) => a / b)) };
 }
 
-export function startSite(program: string, folder: string): Promise<{ address: string; token: string; process: ChildProcess }> {
-  const child = spawn(process.execPath, [program, '--folder', folder, '--own-address'], { stdio: ['pipe', 'pipe', 'inherit'], env: ENVIRONMENT });
+/** `port`: where it was before, so that its own address in its texts stays the same. */
+export function startSite(program: string, folder: string, port = 0): Promise<{ address: string; token: string; process: ChildProcess }> {
+  const child = spawn(process.execPath, [program, '--folder', folder, '--own-address', '--port', String(port)], { stdio: ['pipe', 'pipe', 'inherit'], env: ENVIRONMENT });
   return new Promise((settle) => {
     createInterface({ input: child.stdout }).once('line', (line) => {
       const { address, tokens } = JSON.parse(line) as { address: string; tokens: { token: string }[] };

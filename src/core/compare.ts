@@ -41,13 +41,21 @@ function written(raw: RawChange): Change {
 }
 
 function differ(source: Node, target: Node, names: readonly string[], walk: Walk): void {
+  if (typeof source === 'string' && source === target) return;
   if (source instanceof Decoded && target instanceof Decoded && sameShape(source, target)) {
     differ(source.body, target.body, names, walk);
   } else if (Array.isArray(source) && Array.isArray(target) && walk.sourceKeys.get(source) === walk.targetKeys.get(target)) differLists(source, target, names, walk);
   else if (isMap(source) && isMap(target) && sameSort(source, target)) {
     differMembers(named(childrenOf(source)), named(childrenOf(target)), names, walk);
     if (isOrdered(source)) differOrder(childrenOf(source).map(([key]) => String(key)), childrenOf(target).map(([key]) => String(key)), names, walk);
-  } else if (canonical(notate(source)) !== canonical(notate(target))) walk.found.push({ names, change: 'differs', source, target });
+  } else if (!sameLeaf(source, target)) walk.found.push({ names, change: 'differs', source, target });
+}
+
+/** Most leaves are plain: they need not be written out to be compared. Numbers are, for -0 is 0 in canonical form. */
+function sameLeaf(source: Node, target: Node): boolean {
+  if (source === target) return true;
+  if ((typeof source === 'string' && typeof target === 'string') || typeof source === 'boolean' || typeof target === 'boolean') return false;
+  return canonical(notate(source)) === canonical(notate(target));
 }
 
 /** Only then can a difference inside be carried out inside. */

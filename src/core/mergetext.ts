@@ -5,36 +5,46 @@ const MOST_PIECES = 20_000;
 
 /**
  * Two versions of a sequence put together, as `diff3` does (Khanna, Kunal, Pierce: "A Formal Investigation of Diff3", 2007): what one side left
- * as it was comes from the other. Undefined where both changed one stretch, or touching ones, to different things.
+ * as it was comes from the other. Where both changed one stretch, or touching ones, to different things, `within` puts the stretch together;
+ * undefined where it cannot.
  */
-export function mergePieces(base: readonly string[], source: readonly string[], target: readonly string[]): string[] | undefined {
+export function mergePieces(base: readonly string[], source: readonly string[], target: readonly string[], within?: (base: string, source: string, target: string) => string[] | undefined): string[] | undefined {
   if (Math.max(base.length, source.length, target.length) > MOST_PIECES) return undefined;
   const merged: string[] = [];
   for (const region of diff3MergeRegions([...source], [...base], [...target])) {
-    if (region.stable) merged.push(...region.bufferContent);
-    else if (region.aContent.length === region.bContent.length && region.aContent.every((piece, i) => piece === region.bContent[i])) merged.push(...region.aContent);
-    else return undefined;
+    if (region.stable) { merged.push(...region.bufferContent); continue; }
+    const [ours, theirs] = [region.aContent.join(''), region.bContent.join('')];
+    const stretch = ours === theirs ? region.aContent : within?.(region.oContent.join(''), ours, theirs);
+    if (!stretch) return undefined;
+    merged.push(...stretch);
   }
   return merged;
 }
 
 /**
- * Two versions of a text put together: line by line, or where there is markup in it, tag by tag. Undefined is a clash: both changed one place,
- * or what came out would not be nested as markup has to be.
+ * Two versions of a text put together: line by line, and where there is markup in it tag by tag within lines. Undefined is a clash: both changed
+ * one place, or what came out would not be nested as markup has to be.
  */
 export function mergeTexts(base: string, source: string, target: string): string | undefined {
-  const markup = [base, source, target].some((text) => MARKUP.test(text));
-  const split = markup ? markupPieces : lines;
-  const pieces = [base, source, target].map(split) as [string[], string[], string[]];
-  const merged = mergePieces(...pieces)?.join('');
+  const texts = [base, source, target];
+  const markup = texts.some((text) => MARKUP.test(text));
+  const byTag = (one: string, ours: string, theirs: string): string[] | undefined => mergePieces(markupPieces(one), markupPieces(ours), markupPieces(theirs));
+  const merged = mergePieces(lines(base), lines(source), lines(target), markup ? byTag : undefined)?.join('');
   if (merged === undefined || !markup) return merged;
-  const paired = new Set(pieces.flat().flatMap((piece) => /^<!--\s*\/(\S+)/.exec(piece)?.[1] ?? []));
+  const pieces = texts.map(markupPieces);
+  const paired = new Set(texts.flatMap((text) => Array.from(text.matchAll(/<!--\s*\/(\S+)/g), (found) => found[1] ?? '')));
   return [...pieces, markupPieces(merged)].every((one) => isNested(one, paired)) ? merged : undefined;
 }
 
 const MARKUP = /<[a-zA-Z/!]/;
 
-function lines(text: string): string[] { return text.split(/(?<=\n)/); }
+function lines(text: string): string[] {
+  const found: string[] = [];
+  let from = 0;
+  for (let end = text.indexOf('\n'); end >= 0; end = text.indexOf('\n', from)) { found.push(text.slice(from, end + 1)); from = end + 1; }
+  if (from < text.length || found.length === 0) found.push(text.slice(from));
+  return found;
+}
 
 /** Tags and comments are pieces, each with the white space behind it; so are the lines between them, and what is in a script or a style. */
 function markupPieces(text: string): string[] {
@@ -46,7 +56,7 @@ function markupPieces(text: string): string[] {
     space.lastIndex = end;
     const next = space.test(text) ? space.lastIndex : end;
     if (text[at] === '<') pieces.push(text.slice(at, next)); else pieces.push(...lines(text.slice(at, next)));
-    const raw = /^<(script|style)\b/i.exec(pieces.at(-1) ?? '');
+    const raw = text[at] === '<' ? /^<(script|style)\b/i.exec(text.slice(at, at + 8)) : null;
     at = next;
     if (!raw) continue;
     const close = text.slice(at).search(new RegExp(`</${raw[1] ?? ''}`, 'i'));
@@ -79,7 +89,8 @@ const VOID = new Set(['area', 'base', 'br', 'col', 'embed', 'hr', 'img', 'input'
 function isNested(pieces: readonly string[], paired: ReadonlySet<string>): boolean {
   const open: string[] = [];
   for (const piece of pieces) {
-    const comment = /^<!--\s*(\/?)([^\s/]\S*)/.exec(piece);
+    if (!piece.startsWith('<')) continue;
+    const comment = piece.startsWith('<!--') ? /^<!--\s*(\/?)([^\s/]\S*)/.exec(piece) : null;
     const tag = comment ? null : /^<(\/?)([a-zA-Z][^\s/>]*)/.exec(piece);
     const name = comment?.[2] !== undefined ? `!${comment[2]}` : tag?.[2]?.toLowerCase();
     if (name === undefined || /\/(?:--)?>\s*$/.test(piece) || VOID.has(name) || (comment?.[2] !== undefined && !paired.has(comment[2]))) continue;
