@@ -37,7 +37,7 @@ export async function run(call: Call): Promise<number> {
   const workspace = new Workspace({ folder: call.folder, config: typeof config === 'string' ? config : undefined, onProgress: progress.onProgress, input: () => readAll(call.stdin), onNotice: (notice) => { if (!json && !quiet) printNotice(new Printer(call.stderr, color), notice); } });
   try {
     const command = await (COMMANDS[call.verb] as () => Promise<{ run: CommandRun }>)();
-    return await command.run({ call, words: call.words, options: call.options, workspace, out: new Printer(call.stdout, color), json, quiet });
+    return await command.run({ call, words: call.words, options: call.options, workspace, out: new Printer(call.stdout, color, /truecolor|24bit/i.test(call.environment['COLORTERM'] ?? '')), json, quiet });
   } catch (error) {
     progress.stop();
     return report(error, call, json, color);

@@ -161,6 +161,8 @@ describe('answers', () => {
   });
   test('asked one by one on a terminal, with both values in view, and kept when wanted', async () => {
     const terminal = onTerminal(bench, 'route', 'dev', 'live', 'template:*', '--alone', '-o', 'asked.yaml');
+    await terminal.until(/5 questions are open. Answer them now/);
+    await terminal.press('y');
     await terminal.until(/template:crossing-card is something else on live[^]*dev: +"Crossing card"[^]*live: +"Shop"[^]*keep both/);
     await terminal.press(KEYS.down, KEYS.down, KEYS.enter);
     for (const thing of ['media:vessel-selkie', 'listing:fleet', 'media:harbour-dusk']) { await terminal.until(new RegExp(`${thing} is not on live, and .* What takes its place`)); await terminal.press(KEYS.enter); }

@@ -22,7 +22,7 @@ export async function planAsking(context: Context, source: Source, target: SiteS
   const make = (): Promise<Plan> => plan(source, target, { ...choices, answers }, workspace.onProgress, workspace.bases(source, target));
   let made = await make();
   for (let open = asks(context, made, given); open.length > 0; open = asks(context, made, given)) {
-    context.out.line(context.out.strong(`${open.length === 1 ? 'One question is' : `${open.length} questions are`} open.`));
+    if (!(await goOn(context, `${open.length === 1 ? 'One question is' : `${open.length} questions are`} open. Answer ${open.length === 1 ? 'it' : 'them'} now?`, true))) return made;
     const before = Object.keys(given).length;
     for (const decision of open) {
       const answer = await ask(context, made, decision);
@@ -33,7 +33,7 @@ export async function planAsking(context: Context, source: Source, target: SiteS
     answers = { ...answers, each: { ...answers.each, ...given } } satisfies Answers;
     made = await make();
   }
-  if (options['remember'] === true || (Object.keys(given).length > 0 && await keep(context))) workspace.records.keepAnswers(...sites, toKeep(made.decisions));
+  if (options['remember'] === true || (Object.keys(given).length > 0 && await goOn(context, 'Keep these answers for next time?', false))) workspace.records.keepAnswers(...sites, toKeep(made.decisions));
   return made;
 }
 
@@ -65,8 +65,8 @@ function title(decision: Decision, answer: string, from: string, to: string): st
   return answerText(answer, from, to);
 }
 
-async function keep({ call }: Context): Promise<boolean> {
+async function goOn({ call }: Context, message: string, initial: boolean): Promise<boolean> {
   const { default: prompts } = await import('prompts');
-  const { remember } = await prompts({ stdin: call.stdin, stdout: call.stdout, type: 'confirm', name: 'remember', message: 'Keep these answers for next time?', initial: false }) as { remember?: boolean };
-  return remember === true;
+  const { yes } = await prompts({ stdin: call.stdin, stdout: call.stdout, type: 'confirm', name: 'yes', message, initial }) as { yes?: boolean };
+  return yes === true;
 }

@@ -16,11 +16,14 @@ export type Part = string | number | Styled;
 export class Printer {
   readonly #out: NodeJS.WritableStream;
   readonly #chalk: ChalkInstance;
+  /** The terminal shows colours as they are. */
+  readonly #exact: boolean;
   readonly width: number;
   /** Width for values, which are shortened: a hundred where there is no terminal. */
   readonly columns: number;
 
-  constructor(out: NodeJS.WritableStream & { columns?: number }, color: boolean) {
+  constructor(out: NodeJS.WritableStream & { columns?: number }, color: boolean, exact = false) {
+    this.#exact = exact;
     this.#out = out;
     this.#chalk = new Chalk({ level: color ? 2 : 0 });
     this.width = out.columns ?? 140;
@@ -38,8 +41,8 @@ export class Printer {
   bad(part: Part): Styled { return new Styled(this.#chalk.red(text(part))); }
   note(part: Part): Styled { return new Styled(this.#chalk.yellow(text(part))); }
   name(part: Part): Styled { return new Styled(this.#chalk.cyan(text(part))); }
-  /** A patch of a colour, `#rrggbb`; nothing where colours cannot be shown. */
-  swatch(colour: string): Styled { return new Styled(this.#chalk.level === 0 ? '' : ` ${this.#chalk.bgHex(colour)('  ')}`); }
+  /** A patch of a colour, `#rrggbb`; nothing where it would be shown as another one. */
+  swatch(colour: string): Styled { return new Styled(this.#chalk.level === 0 || !this.#exact ? '' : ` ${new Chalk({ level: 3 }).bgHex(colour)('  ')}`); }
   join(...parts: Part[]): Styled { return new Styled(parts.map(text).join('')); }
 
   heading(part: Part): void { this.line(); this.line(this.strong(part)); }
