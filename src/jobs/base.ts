@@ -1,5 +1,5 @@
 import type { Address } from '../core/address.ts';
-import { canonical } from '../core/canonical.ts';
+import { canonical, sha256 } from '../core/canonical.ts';
 import { overlay } from '../core/compare.ts';
 import { project } from '../core/coverage.ts';
 import { readItem, type Coverage, type PortableItem } from '../core/item.ts';
@@ -32,7 +32,8 @@ export class Bases {
     const wanted = addresses.flatMap((address) => { const entry = this.#entries.get(address); return entry ? [[entry.run, entry.source], [entry.run, entry.target]] as const : []; })
       .filter(([run, digest]) => !this.#given.has(digest) && !this.#records.form(run, digest)).map(([, digest]) => digest);
     if (wanted.length === 0 || !this.#connector) return;
-    for (const [digest, text] of await this.#connector.forms([...new Set(wanted)])) this.#given.set(digest, readItem(JSON.parse(text), digest));
+    // What is not what its digest says is as if it were not there.
+    for (const [digest, text] of await this.#connector.forms([...new Set(wanted)])) if (sha256(text) === digest) this.#given.set(digest, readItem(JSON.parse(text), digest));
   }
 
   get size(): number { return this.#entries.size; }

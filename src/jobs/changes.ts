@@ -9,10 +9,11 @@ export interface SiteChanges { readonly changes: readonly SiteChange[]; /** Item
 
 /** What changed on a site since the last imports to it, whoever did it. Items that no import brought, and parts, are not known of. */
 export async function changesOf(records: RecordsFolder, site: SiteSource): Promise<SiteChanges> {
-  const newest = new Map<Address, BaseEntry>();
-  for (const entry of records.basesTo(site.facts.site.id)) {
+  const newest = new Map<Address, Pick<BaseEntry, 'target' | 'run'>>();
+  // The site's own memory has what others have imported.
+  for (const entry of [...records.basesTo(site.facts.site.id), ...site.bases]) {
     const other = newest.get(entry.address);
-    if (entry.covers === undefined && (!other || byCodeUnit(other.run, entry.run) < 0)) newest.set(entry.address, entry);
+    if (entry.covers === undefined && (!other || byCodeUnit(other.run, entry.run) <= 0)) newest.set(entry.address, entry);
   }
   const changes: SiteChange[] = [];
   const there = new Set<Address>();

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { copyFileSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { copyFileSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from '@jest/globals';
@@ -48,12 +48,14 @@ test('after an import: changed here, changed there, changed on both, removed; ea
   await changeOn(bench.site('dev'), 'tholepin/template', 'winter-timetable', (value) => ({ ...value, title: '</script><script>alert(1)</script>', code: '"><img src=x onerror=alert(2)>\u202e' }));
   expect((await bench.run('compare', 'dev', 'live', '--report', 'report.html')).code).toBe(1);
   const page = readFileSync(bench.path('report.html'), 'utf8');
-  expect(page.match(/<script/g)).toHaveLength(1);
+  expect(page.match(/<script>/g)).toHaveLength(1);
+  expect(page.match(/<script/g)).toHaveLength(2);
+  expect(page).toContain('<script type="application/json" id="edges">');
   expect(page).not.toMatch(/<img|https?:\/\/|⟦|\u202e/);
   expect(page).toContain('&lt;script&gt;alert(1)');
   const [, own = ''] = /<script>([^]*?)<\/script>/.exec(page) ?? [];
   expect(page).toContain(`script-src 'sha256-${createHash('sha256').update(own).digest('base64')}'`);
-  expect(page).toMatch(/changed on both.*<th scope="row">title <b class="clash">clash<\/b><\/th><td><pre>Fleet <mark>A<\/mark><\/pre><\/td><td><pre>Fleet <mark>B<\/mark>/s);
+  expect(page).toMatch(/changed on both.*<th scope="row" title="\/title">Title <b class="clash">clash<\/b><\/th><td><span class="words">Fleet <mark>A<\/mark><\/span><\/td><td><span class="words">Fleet <mark>B<\/mark>/s);
   const lost = await bench.run('compare', 'dev', 'live', '--report', 'nowhere/report.html');
   expect([lost.code, lost.err]).toEqual([2, expect.stringMatching(/report cannot be written/)]);
   expect(lost.out).toMatch(/Since the last import/);
@@ -95,9 +97,24 @@ test('a colleague on another machine knows what was carried from here: the ledge
   expect(items).toMatchObject([{ by: 'both', clashes: [] }]);
   expect((await bench.runIn(other, 'import', 'dev', 'live', 'template:front', '--alone', '--yes')).code).toBe(0);
   expect(await live('tholepin/template', 'front')).toMatchObject({ title: 'From dev', code: '/* from live */' });
+  expect(json((await bench.runIn(other, 'changes', 'live', '--json')).out)).toMatchObject({ known: expect.any(Number) as unknown, changes: [] });
   // Here it is known too that it was the colleague who carried it.
   expect(json((await bench.run('compare', 'dev', 'live', 'template:front', '--json')).out)).toMatchObject({ items: [{ by: 'neither' }] });
   expect((await bench.runIn(other, 'undo', 'live', '--yes')).code).toBe(0);
   expect(json((await bench.run('compare', 'dev', 'live', 'template:front', '--json')).out)).toMatchObject({ items: [{ by: 'both' }] });
   rmSync(other, { recursive: true, force: true });
+});
+
+test('a memory that cannot be read is named with its line; moved away, what the site remembers is used; a damaged form is as if it were lost', async () => {
+  const folder = bench.path('.pochette/bases');
+  const name = readdirSync(folder).find((one) => one.includes('--')) as string;
+  const [path, text] = [join(folder, name), readFileSync(join(folder, name), 'utf8')];
+  writeFileSync(path, text.replace('\n', '\nnonsense\n'));
+  const ran = await bench.run('compare', 'dev', 'live');
+  expect([ran.code, ran.err]).toEqual([7, expect.stringMatching(/what was remembered of the last import cannot be read[^]*ndjson:2[^]*move this file away/)]);
+  rmSync(path);
+  expect((await bench.run('compare', 'dev', 'live')).out).toMatch(/Since the last import/);
+  for (const forms of readdirSync(folder).filter((one) => one.startsWith('forms-'))) writeFileSync(join(folder, forms), readFileSync(join(folder, forms), 'utf8').replaceAll('"title"', '"tiitle"'));
+  expect((await bench.run('compare', 'dev', 'live')).code).toBeLessThan(2);
+  writeFileSync(path, text);
 });

@@ -89,3 +89,12 @@ test('texts: identity where one side did not move, the same either way round, an
     if (one !== undefined) expect(one.split(/(?=<)/).every((part) => [base, a, b].some((known) => known.includes(part.trim())))).toBe(true);
   }), { numRuns: 400 });
 });
+
+test('answers that exclude each other are refused: one change cannot be taken back for one place and kept for another', () => {
+  const [base, source, target] = [{ box: { a: 1, b: 1 } }, { box: { a: 2, b: 2 } }, {}];
+  const three = threeWay(KIND, { source: base, target: base }, source, target);
+  expect(three.clashes).toEqual(['/box/a', '/box/b']);
+  expect(three.merged(() => 'source')).toEqual({ box: { a: 2, b: 2 } });
+  expect(three.merged(() => 'target')).toEqual({});
+  expect(() => three.merged((at) => (at === '/box/a' ? 'source' : 'target'))).toThrow(/the answers to \/box\/b and \/box\/a exclude each other/);
+});

@@ -1,5 +1,6 @@
 import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { sha256 } from '../../core/canonical.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import type { PortableItem } from '../../core/item.ts';
 import type { FollowUp } from '../../core/route.ts';
@@ -94,7 +95,7 @@ export class RecordsFolder {
   base(fromSite: string, toSite: string): Map<string, BaseEntry> {
     const path = join(this.path, this.#basePath(fromSite, toSite));
     if (!existsSync(path)) return new Map();
-    return new Map(linesOf(path).map((line) => { const entry = JSON.parse(line) as BaseEntry; return [entry.address, entry]; }));
+    return new Map(basesIn(path).map((entry) => [entry.address, entry]));
   }
 
   /** What was last carried to a site, from wherever. */
@@ -102,7 +103,7 @@ export class RecordsFolder {
     const folder = join(this.path, 'bases');
     const ending = `--${fileName(toSite)}.ndjson`;
     const names = existsSync(folder) ? readdirSync(folder).filter((name) => name.endsWith(ending)) : [];
-    return names.flatMap((name) => linesOf(join(folder, name)).map((line) => JSON.parse(line) as BaseEntry));
+    return names.flatMap((name) => basesIn(join(folder, name)));
   }
 
   saveBase(fromSite: string, toSite: string, base: ReadonlyMap<string, BaseEntry>): void {
@@ -142,7 +143,8 @@ export class RecordsFolder {
     const known = this.#forms.get(run) ?? this.#readForms(run);
     this.#forms.set(run, known);
     const text = known.get(digest);
-    return text === undefined ? undefined : (JSON.parse(text) as PortableItem);
+    // A form that was damaged is as good as lost.
+    return text === undefined || sha256(text) !== digest ? undefined : (JSON.parse(text) as PortableItem);
   }
 
   #readForms(run: string): ReadonlyMap<string, string> {
@@ -186,6 +188,15 @@ export class RecordsFolder {
       throw new Problem('unreadable', 'a record cannot be read', { where: path, remedy: 'restore the .pochette folder from a copy, or move this run\'s folder away', cause: error });
     }
   }
+}
+
+/** Throws an `unreadable` problem with the line. */
+function basesIn(path: string): BaseEntry[] {
+  return linesOf(path).map((line, i) => {
+    try { return JSON.parse(line) as BaseEntry; } catch (error) {
+      throw new Problem('unreadable', 'what was remembered of the last import cannot be read', { where: `${path}:${i + 1}`, remedy: 'restore the .pochette folder from a copy, or move this file away: what the site itself remembers is then used', cause: error });
+    }
+  });
 }
 
 function linesOf(path: string): string[] { return readFileSync(path, 'utf8').split('\n').filter((line) => line !== ''); }
