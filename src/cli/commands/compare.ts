@@ -37,7 +37,7 @@ async function compareBoth(context: Context, { source, target, from, to, selecto
   const gathered = await gather(findings, options['report'] === undefined ? undefined : new ShownFiles(source, target), (done) => { workspace.onProgress({ phase: 'comparing', done, total: Math.max(done, selection.chosen.size) }); });
   const { counts, shown } = gathered;
   const named = (status: ItemStatus): Address[] => shown.filter((one) => one.status === status).map((one) => one.address);
-  const { renames } = options['short'] === true ? { renames: [] } : await likelyRenames(source, target, named('new'), named('target-only'));
+  const { renames, skipped } = options['short'] === true ? { renames: [], skipped: [] } : await likelyRenames(source, target, named('new'), named('target-only'));
   const differences = counts.new + counts.differs;
   if (options['format'] === 'markdown') out.raw(comparisonMarkdown(shown, renames, { counts, from: source.label, to: target.label }));
   else if (json) out.json({ from: source.label, to: target.label, counts, items: shown, renames, reused: Object.fromEntries(reused), cannot: selection.cannot });
@@ -46,7 +46,7 @@ async function compareBoth(context: Context, { source, target, from, to, selecto
     if (bases) printSince(out, bases.size, shown, from, to);
     if (gathered.byKind.size > 1) printKinds(out, gathered.byKind, to);
     printItems(out, shown, { from, to, short: options['short'] === true, all: options['all'] === true });
-    printRenames(out, renames, to);
+    printRenames(out, renames, to, skipped);
     for (const [address, same] of reused) out.line('  ', out.name(address), ' is there already, as ', out.name(same));
     for (const one of selection.cannot) out.line(out.note(one.address), ' cannot travel: ', one.why, out.faint(one.remedy === undefined ? '' : `; what to do: ${one.remedy}`));
     if (!quiet && differences > 0) { out.line(); out.line(`Next: "pochette route ${from} ${to}${again(selectors, options)}" shows the steps that would make ${to} equal.`); }

@@ -55,7 +55,8 @@ function printItem(out: Printer, one: ItemFinding, { from, to, short, all }: Ite
   if (shown.length < one.changes.length) out.line('      ', out.faint(`and ${one.changes.length - shown.length} more places: --all shows them`));
 }
 
-export function printRenames(out: Printer, renames: readonly LikelyRename[], to: string): void {
+export function printRenames(out: Printer, renames: readonly LikelyRename[], to: string, skipped: readonly string[]): void {
+  if (skipped.length > 0) out.line(out.faint(`Renames were not looked for among ${skipped.join(', ')}: too much is new there.`));
   if (renames.length === 0) return;
   out.heading('Perhaps renamed');
   for (const { address, to: other, likeness } of renames) out.line('  ', out.name(address), ` is new, and `, out.name(other), ` is only on ${to}: ${percent(likeness)} alike. As one: `, out.faint(`--decide ${address}=${other}`));
