@@ -48,6 +48,9 @@ export function parseAddress(address: Address): { kind: string; name: string } {
   return { kind: address.slice(0, colon), name: unquoteName(address.slice(colon + 1)) };
 }
 
+/** The kind that an address begins with: `template:front` → `template`. */
+export function kindWord(address: Address): string { return address.slice(0, address.indexOf(':')); }
+
 /** `owner/kind` → `kind`. */
 export function shortKind(kindId: string): string {
   return kindId.slice(kindId.lastIndexOf('/') + 1);

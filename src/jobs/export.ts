@@ -1,4 +1,4 @@
-import { placeOf, type Address } from '../core/address.ts';
+import { kindWord, placeOf, type Address } from '../core/address.ts';
 import { refuseUnknownPlaces } from '../core/coverage.ts';
 import type { Coverage } from '../core/item.ts';
 import { byCodeUnit } from '../core/json.ts';
@@ -96,7 +96,7 @@ class Gather {
     const row = await coveredRow(this.#source, whole, covers);
     await writer.item(row);
     const kind = this.#source.kinds.get(row.kind);
-    const short = row.address.slice(0, row.address.indexOf(':'));
+    const short = kindWord(row.address);
     this.counts[short] = (this.counts[short] ?? 0) + 1;
     this.#kinds.add(row.kind);
     if (kind) for (const requirement of await rowRequirements(row, kind, this.#source.origin)) this.requirements.add(requirement, row.address);

@@ -1,4 +1,4 @@
-import { parseAddress, type Address } from '../core/address.ts';
+import { kindWord, type Address } from '../core/address.ts';
 import { groupBy } from '../core/json.ts';
 import { features, LIKELY_RENAMED, likeness, UNRELATED, type Features } from '../core/likeness.ts';
 import type { SourceRow } from '../core/source.ts';
@@ -11,7 +11,7 @@ export interface LikelyRename { readonly address: Address; readonly to: Address;
 export interface Collision { readonly likeness: number; readonly origin?: string; readonly sourceTitle: string; readonly targetTitle: string }
 
 /** Of a kind with more new and target-only items than this, renames are not looked for: all would have to be read. */
-export const MOST_COMPARED = 500;
+const MOST_COMPARED = 500;
 /** So many of the most promising ones are compared in full. */
 const CANDIDATES = 5;
 
@@ -26,11 +26,11 @@ export function knownRenames(source: Source, target: SiteSource, chosen: Iterabl
   const there = new Map<string, Address | undefined>();
   for (const [address, origin] of target.origins) {
     if (origin.fromSite !== site || origin.fromId === undefined) continue;
-    const key = `${parseAddress(address).kind} ${String(origin.fromId)}`;
+    const key = `${kindWord(address)} ${String(origin.fromId)}`;
     there.set(key, there.has(key) ? undefined : address);
   }
   for (const address of chosen) {
-    const known = there.get(`${parseAddress(address).kind} ${String(source.idOf(address))}`);
+    const known = there.get(`${kindWord(address)} ${String(source.idOf(address))}`);
     if (known === undefined || known === address || source.listed().has(known)) continue;
     if (target.index.row(address) && target.origins.get(address)?.fromSite === site) continue;
     found.set(address, known);
@@ -40,11 +40,10 @@ export function knownRenames(source: Source, target: SiteSource, chosen: Iterabl
 
 /** Looks for likely renames, kind by kind; values are read for it. `skipped`: kinds that have too many. */
 export async function likelyRenames(source: Source, target: Source, fresh: readonly Address[], only: readonly Address[]): Promise<{ renames: LikelyRename[]; skipped: string[] }> {
-  const kindOf = (address: Address): string => parseAddress(address).kind;
-  const there = groupBy(only, kindOf);
+  const there = groupBy(only, kindWord);
   const renames: LikelyRename[] = [];
   const skipped: string[] = [];
-  for (const [kind, arriving] of groupBy(fresh, kindOf)) {
+  for (const [kind, arriving] of groupBy(fresh, kindWord)) {
     const candidates = there.get(kind) ?? [];
     if (candidates.length === 0) continue;
     if (arriving.length + candidates.length > MOST_COMPARED) { skipped.push(kind); continue; }

@@ -61,13 +61,9 @@ export class Questions {
     }
     if (by === undefined || by === 'source') return row;
     const whole = answerTo(this.#ground.answers, id, of) ?? this.#ground.answers.all;
-    if (by !== 'both' || whole === 'target') { if (by === 'both' && of) this.#ask({ question: 'clash', id, items: [id], answers: ['source', 'target'], of }, whole); return this.#orKept(whole !== 'source', address, row); }
-    return whole === 'source' ? this.#recorded(id, of, row) : this.#clash(finding, row, id, of);
-  }
-
-  #recorded(id: Address, of: Decision['of'], row: SourceRow): SourceRow {
-    if (of) this.#ask({ question: 'clash', id, items: [id], answers: ['source', 'target'], of }, 'source');
-    return row;
+    if (by === 'both' && whole !== undefined && of) this.#ask({ question: 'clash', id, items: [id], answers: ['source', 'target'], of }, whole);
+    if (by !== 'both' || whole === 'target') return this.#orKept(whole !== 'source', address, row);
+    return whole === 'source' ? row : this.#clash(finding, row, id, of);
   }
 
   /** Changed on both sides: put together as far as it goes; what clashes is asked place by place. */

@@ -1,4 +1,4 @@
-import { makeAddress, parseAddress, parsePlace, type Address } from '../core/address.ts';
+import { kindWord, makeAddress, parseAddress, parsePlace, type Address } from '../core/address.ts';
 import { isPlace, partsWithNeeds } from '../core/coverage.ts';
 import { Problem } from '../core/problem.ts';
 import type { Coverage } from '../core/item.ts';
@@ -79,7 +79,7 @@ function refuseNothing(source: Pick<Source, 'listed' | 'label'>, choice: Choice,
 
 function matchesNothing(text: string, label: string, known: readonly Address[]): Problem {
   const near = nearest(text, known);
-  const kinds = [...new Set(known.map((address) => address.slice(0, address.indexOf(':'))))];
+  const kinds = [...new Set(known.map(kindWord))];
   return new Problem('usage', `"${text}" matches nothing in ${label}`, {
     remedy: near.length > 0 ? `did you mean ${near.join(', ')}?` : `there are: ${kinds.map((kind) => `${kind}:*`).join(' ')}`,
   });

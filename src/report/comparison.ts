@@ -1,4 +1,4 @@
-import { parseAddress } from '../core/address.ts';
+import { kindWord } from '../core/address.ts';
 import { Html, html } from '../core/html.ts';
 import { groupBy, type Json } from '../core/json.ts';
 import type { ItemFinding, ItemStatus } from '../jobs/compare.ts';
@@ -10,7 +10,7 @@ import { page } from './page.ts';
 import { isClash } from './places.ts';
 import { many } from './units.ts';
 import { sidesOf, type Picture } from './values.ts';
-import { percent } from './words.ts';
+import { percent, statusText, whoseText } from './words.ts';
 
 /** A finding without its rows, with what it refers to. */
 export type ShownFinding = Omit<ItemFinding, 'source' | 'target'> & { readonly refersTo: readonly string[] };
@@ -79,7 +79,7 @@ export function itemsHtml(view: Comparison): Html {
 
 function card(one: ShownFinding, view: Comparison, id: string, open: boolean): Html {
   const { from, to } = view;
-  const what = html`<span class="state ${one.status}">${statusText(one.status, to)}</span> <code>${one.address}</code> ${one.title} <em>${whose(one, from, to)}</em>${collision(one, from, to)}`;
+  const what = html`<span class="state ${one.status}">${statusText(one.status, to)}</span> <code>${one.address}</code> ${one.title} <em>${whoseText(one, from, to)}</em>${collision(one, from, to)}`;
   const about = html`id="${id}" data-kind="${kindOf(one)}" data-state="${one.status}" data-address="${one.address}"`;
   const previews = previewsOf(one, view);
   if (one.changes.length === 0 && previews === undefined) return html`<div class="card" ${about}>${what}</div>`;
@@ -121,10 +121,4 @@ function previewsOf(one: ShownFinding, { previews, from, to }: Comparison): Html
   return html`<div class="previews">${frame(from, preview.source)}${frame(to, preview.target)}</div>`;
 }
 
-function kindOf({ address }: { readonly address: string }): string { return parseAddress(address).kind; }
-function statusText(status: ItemStatus, to: string): string { return status === 'target-only' ? `only ${to}` : status; }
-
-function whose({ by, status }: ShownFinding, from: string, to: string): string {
-  if (by === undefined || by === 'neither') return '';
-  return by === 'both' ? 'changed on both' : `${status === 'differs' ? 'changed' : 'removed'} on ${by === 'source' ? from : to}`;
-}
+function kindOf({ address }: { readonly address: string }): string { return kindWord(address); }

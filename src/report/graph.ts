@@ -1,4 +1,5 @@
 import dagre from '@dagrejs/dagre';
+import { kindWord } from '../core/address.ts';
 import { Html, html } from '../core/html.ts';
 import { order } from '../core/graph.ts';
 import { groupBy } from '../core/json.ts';
@@ -35,8 +36,6 @@ export function graphHtml(items: readonly GraphItem[]): Html {
 /** JSON that cannot end the element it stands in. */
 function safeJson(value: unknown): Html { return new Html(JSON.stringify(value).replace(/[<>&\u2028\u2029]/g, (sign) => `\\u${sign.charCodeAt(0).toString(16).padStart(4, '0')}`)); }
 
-function kindOf(address: string): string { return address.slice(0, address.indexOf(':')); }
-
 function byItem(items: readonly GraphItem[]): { boxes: Box[]; arrows: Arrow[]; circles: string[] } {
   const back = closing(items);
   return {
@@ -54,14 +53,14 @@ function closing(items: readonly GraphItem[]): Set<string> {
 function byKind(items: readonly GraphItem[]): { boxes: Box[]; arrows: Arrow[]; circles: string[] } {
   const counts = new Map<string, Arrow>();
   for (const item of items) for (const to of item.refersTo) {
-    const [from, into] = [kindOf(to), kindOf(item.address)];
+    const [from, into] = [kindWord(to), kindWord(item.address)];
     if (from === into) continue;
     const before = counts.get(`${from} ${into}`);
     counts.set(`${from} ${into}`, { from, to: into, count: (before?.count ?? 0) + 1 });
   }
   const back = closing(items);
   return {
-    boxes: [...groupBy(items, (item) => kindOf(item.address))].map(([kind, list]) => ({ name: kind, label: `${kind} (${list.length})`, status: 'kind', more: many(list.length, 'item') })),
+    boxes: [...groupBy(items, (item) => kindWord(item.address))].map(([kind, list]) => ({ name: kind, label: `${kind} (${list.length})`, status: 'kind', more: many(list.length, 'item') })),
     arrows: [...counts.values()], circles: [...back].slice(0, 6).map((edge) => edge.replace(' ', ' ↔ ')),
   };
 }

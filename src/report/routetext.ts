@@ -1,5 +1,5 @@
 import { stringify } from 'yaml';
-import { placeOf } from '../core/address.ts';
+import { kindWord, placeOf } from '../core/address.ts';
 import { groupBy } from '../core/json.ts';
 import type { ItemStep, Step } from '../core/route.ts';
 import type { Plan } from '../jobs/plan.ts';
@@ -74,7 +74,7 @@ export function routeSummary({ route, counts, kept, merged, leftOut, adjusted, d
 
 function kindsOf(steps: readonly ItemStep[]): string {
   if (steps.length === 0) return 'nothing';
-  return [...groupBy(steps, (step) => step.item.slice(0, step.item.indexOf(':')))].map(([kind, list]) => (list.length > 3 ? `${list.length} of kind ${kind}` : list.map((step) => step.item).join(', '))).join('; ');
+  return [...groupBy(steps, (step) => kindWord(step.item))].map(([kind, list]) => (list.length > 3 ? `${list.length} of kind ${kind}` : list.map((step) => step.item).join(', '))).join('; ');
 }
 
 /** Which pages change before visitors' eyes; what has no page of its own can show on any. */
@@ -82,7 +82,7 @@ function noticed(steps: readonly ItemStep[], { index, kinds }: Plan['target'], d
   const seen = steps.filter((step) => step.status !== 'draft');
   if (seen.length === 0) return draft ? 'Visitors notice nothing before "pochette publish".' : 'Visitors notice nothing.';
   const pages = [...new Set(seen.flatMap((step) => index.seenAt(step.item) ?? []))].sort();
-  const everywhere = [...new Set(seen.filter((step) => index.seenAt(step.item) === undefined && kinds.get(step.kind)?.description.where === undefined).map((step) => step.item.slice(0, step.item.indexOf(':'))))];
+  const everywhere = [...new Set(seen.filter((step) => index.seenAt(step.item) === undefined && kinds.get(step.kind)?.description.where === undefined).map((step) => kindWord(step.item)))];
   const parts = [...(pages.length > 0 ? [`the pages ${some(pages, 8)}`] : []), ...(everywhere.length > 0 ? [`wherever these show: ${everywhere.join(', ')}`] : [])];
   return `Visitors notice at once: ${parts.length > 0 ? parts.join('; ') : 'the new items'}.`;
 }

@@ -1,6 +1,7 @@
 import { placeOf } from '../core/address.ts';
 import type { Block, FollowUp } from '../core/route.ts';
 import type { Requirement, Unmet } from '../core/requirements.ts';
+import type { ItemFinding, ItemStatus } from '../jobs/compare.ts';
 import type { Decision } from '../jobs/decisions.ts';
 import type { Adjusted } from '../jobs/passage.ts';
 import { bytes, some } from './units.ts';
@@ -110,4 +111,12 @@ export function answerText(answer: string, from: string, to: string): string {
     case 'leave-out': return 'leave it out';
     default: return answer.startsWith('both:') ? `keep both, this one as ${answer.slice('both:'.length)}` : answer;
   }
+}
+
+export function statusText(status: ItemStatus, to: string): string { return status === 'target-only' ? `only ${to}` : status; }
+
+/** Who changed an item since it was last carried; empty where nobody did, or it is not known. */
+export function whoseText({ by, status }: Pick<ItemFinding, 'by' | 'status'>, from: string, to: string): string {
+  if (by === undefined || by === 'neither') return '';
+  return by === 'both' ? 'changed on both' : `${status === 'differs' ? 'changed' : 'removed'} on ${by === 'source' ? from : to}`;
 }

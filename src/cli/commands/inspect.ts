@@ -1,3 +1,4 @@
+import { kindWord } from '../../core/address.ts';
 import { groupBy } from '../../core/json.ts';
 import { resolve } from 'node:path';
 import { Problem } from '../../core/problem.ts';
@@ -35,7 +36,7 @@ function printAbout(out: Printer, { about, digest }: Pochette, lines: readonly I
     ['holds', `${many(about.counts.items, 'item')}, ${many(about.counts.files, 'picture or file', 'pictures and files')}`], ['chosen', about.choices.selectors.length === 0 ? 'everything' : about.choices.selectors.join(' ') + (about.choices.alone ? ' (alone)' : '')],
     ['digest', out.faint(digest)], ['checked', out.good(`${many(checked, 'member')}: every SHA-256 is right`)],
   ]);
-  for (const [kind, items] of groupBy(lines, (line) => line.address.slice(0, line.address.indexOf(':')))) {
+  for (const [kind, items] of groupBy(lines, (line) => kindWord(line.address))) {
     out.heading(`${kind} (${items.length})`);
     out.table(items.map((line) => [out.name(line.address), line.title, bytes(line.size), line.covers === 'all' ? '' : `only: ${line.covers.join(', ')}`]));
   }

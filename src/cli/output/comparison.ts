@@ -1,9 +1,9 @@
 import { byCodeUnit, groupBy } from '../../core/json.ts';
-import { parseAddress } from '../../core/address.ts';
+import { kindWord } from '../../core/address.ts';
 import type { ItemFinding, ItemStatus } from '../../jobs/compare.ts';
 import type { LikelyRename } from '../../jobs/kinship.ts';
 import { many } from '../../report/units.ts';
-import { percent } from '../../report/words.ts';
+import { percent, whoseText } from '../../report/words.ts';
 import { isClash } from '../../report/places.ts';
 import { printChange } from './findings.ts';
 import type { Printer, Styled } from './printer.ts';
@@ -22,9 +22,9 @@ export function printSince(out: Printer, known: number, findings: readonly ItemF
 }
 
 export function countKind(byKind: Map<string, Record<ItemStatus, number>>, { address, status }: ItemFinding): void {
-  const own = byKind.get(kindOf(address)) ?? { new: 0, differs: 0, same: 0, 'target-only': 0 };
+  const own = byKind.get(kindWord(address)) ?? { new: 0, differs: 0, same: 0, 'target-only': 0 };
   own[status]++;
-  byKind.set(kindOf(address), own);
+  byKind.set(kindWord(address), own);
 }
 
 /** How much differs of each kind, before the items. */
@@ -37,7 +37,7 @@ export function printKinds(out: Printer, byKind: ReadonlyMap<string, Readonly<Re
 export interface ItemsView { readonly from: string; readonly to: string; readonly short: boolean; /** Nothing is cut. */ readonly all: boolean }
 
 export function printItems(out: Printer, findings: readonly ItemFinding[], view: ItemsView): void {
-  for (const [kind, items] of groupBy(findings, (one) => kindOf(one.address))) {
+  for (const [kind, items] of groupBy(findings, (one) => kindWord(one.address))) {
     out.heading(kind);
     const shown = view.all ? items : items.slice(0, MOST_ITEMS);
     for (const one of shown) printItem(out, one, view);
@@ -63,12 +63,11 @@ export function printRenames(out: Printer, renames: readonly LikelyRename[], to:
 }
 
 /** Who changed it since it was last carried. */
-function whose(out: Printer, { by, status }: ItemFinding, from: string, to: string): Styled[] {
-  if (by === undefined) return [];
-  if (by === 'neither') return [out.faint('  as the last import left it')];
-  if (by === 'both') return [out.bad('  changed on both')];
-  const where = by === 'source' ? from : to;
-  return [status === 'differs' ? out.note(`  changed on ${where}`) : out.note(`  removed on ${where}`)];
+function whose(out: Printer, one: ItemFinding, from: string, to: string): Styled[] {
+  if (one.by === undefined) return [];
+  if (one.by === 'neither') return [out.faint('  as the last import left it')];
+  const text = `  ${whoseText(one, from, to)}`;
+  return [one.by === 'both' ? out.bad(text) : out.note(text)];
 }
 
 /** The same of one place, where the item was changed on both sides. */
@@ -78,8 +77,6 @@ function placeBy({ placesBy, changes, clashes }: ItemFinding, i: number, from: s
   if (by !== 'both') return ` (${by === 'source' ? from : to})`;
   return isClash(clashes ?? [], changes[i]?.at ?? '') ? ' (clash)' : ' (both, put together by itself)';
 }
-
-function kindOf(address: string): string { return parseAddress(address).kind; }
 
 function word(out: Printer, status: ItemStatus, to: string): Styled {
   const width = Math.max('differs'.length, `only ${to}`.length);

@@ -3,7 +3,8 @@ import { groupBy } from '../../core/json.ts';
 import type { ItemFinding, ItemStatus } from '../../jobs/compare.ts';
 import { clean } from '../../core/clean.ts';
 import type { LikelyRename } from '../../jobs/kinship.ts';
-import { percent } from '../../report/words.ts';
+import { kindWord } from '../../core/address.ts';
+import { percent, statusText, whoseText } from '../../report/words.ts';
 import { plainValue } from './findings.ts';
 
 const LONGEST = 300;
@@ -12,10 +13,10 @@ const LONGEST = 300;
 export function comparisonMarkdown(findings: readonly ItemFinding[], renames: readonly LikelyRename[], { counts, from, to }: { counts: Readonly<Record<ItemStatus, number>>; from: string; to: string }): string {
   const [a, b] = [text(from), text(to)];
   const lines = [`# ${a} compared with ${b}`, '', `${counts.new} new, ${counts.differs} differ, ${counts.same} same, ${counts['target-only']} only on ${b}.`];
-  for (const [kind, items] of groupBy(findings, (one) => one.address.slice(0, one.address.indexOf(':')))) {
+  for (const [kind, items] of groupBy(findings, (one) => kindWord(one.address))) {
     lines.push('', `## ${text(kind)}`, '');
     for (const one of items) {
-      lines.push(`- **${statusText(one.status, b)}** ${code(one.address)} ${text(one.title)}${by(one, a, b)}`);
+      lines.push(`- **${statusText(one.status, b)}** ${code(one.address)} ${text(one.title)}${whose(one, a, b)}`);
       if (one.changes.length > 0) lines.push('', '  | place | ' + `${a} | ${b} |`, '  | --- | --- | --- |', ...one.changes.map((change) => `  | ${code(change.at === '' ? '(whole)' : change.at)} | ${sides(change).map(code).join(' | ')} |`), '');
     }
   }
@@ -23,12 +24,9 @@ export function comparisonMarkdown(findings: readonly ItemFinding[], renames: re
   return lines.join('\n') + '\n';
 }
 
-function statusText(status: ItemStatus, to: string): string { return status === 'target-only' ? `only ${to}` : status; }
-
-function by({ by: who, status }: ItemFinding, from: string, to: string): string {
-  if (who === undefined || who === 'neither') return '';
-  if (who === 'both') return ' – changed on both';
-  return ` – ${status === 'differs' ? 'changed' : 'removed'} on ${who === 'source' ? from : to}`;
+function whose(one: ItemFinding, from: string, to: string): string {
+  const text = whoseText(one, from, to);
+  return text === '' ? '' : ` – ${text}`;
 }
 
 function sides(change: Change): [string, string] {
