@@ -1,12 +1,12 @@
 import { pointer } from './address.ts';
 import { canonical } from './canonical.ts';
-import { cloneJson, type Json } from './json.ts';
+import type { Json } from './json.ts';
 import type { Kind } from './kind.ts';
 import { placed } from './mergetext.ts';
 import { keyName } from './tokens.ts';
 import { entryKey, keyedLists, keysOf, type KeyedLists } from './translate/keyed.ts';
 import { notate, readNotation } from './translate/notation.ts';
-import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, isPlainObject, setChild, unwrap, type Node } from './tree.ts';
+import { childOf, childrenOf, Decoded, deleteChild, Entries, isPlainObject, setChild, unwrap, type Node } from './tree.ts';
 
 /** One difference between the portable values of two items. `at` is a pointer over the keyed view. */
 export type Change =
@@ -15,7 +15,8 @@ export type Change =
   | { readonly change: 'differs'; readonly at: string; readonly source: Json; readonly target: Json }
   | { readonly change: 'order'; readonly at: string; readonly source: string[]; readonly target: string[] };
 
-interface Walk { readonly sourceKeys: KeyedLists; readonly targetKeys: KeyedLists; readonly found: RawChange[] }
+/** `names` is the way to where the walk is now. */
+interface Walk { readonly sourceKeys: KeyedLists; readonly targetKeys: KeyedLists; readonly names: string[]; readonly found: RawChange[] }
 /** A change with its way as names, before it is written as a pointer. */
 export type RawChange = { names: readonly string[]; change: 'new' | 'target-only' | 'differs'; source: Node; target: Node } | { names: readonly string[]; change: 'order'; source: string[]; target: string[] };
 
@@ -25,8 +26,8 @@ export function compareValues(kind: Kind, source: Json, target: Json): Change[] 
 }
 
 export function rawChanges(kind: Kind, source: Node, target: Node): RawChange[] {
-  const walk: Walk = { sourceKeys: keyedLists(kind, source), targetKeys: keyedLists(kind, target), found: [] };
-  differ(source, target, [], walk);
+  const walk: Walk = { sourceKeys: keyedLists(kind, source), targetKeys: keyedLists(kind, target), names: [], found: [] };
+  differ(source, target, walk);
   return walk.found;
 }
 
@@ -40,19 +41,19 @@ function written(raw: RawChange): Change {
   }
 }
 
-function differ(source: Node, target: Node, names: readonly string[], walk: Walk): void {
-  if (typeof source === 'string' && source === target) return;
+function differ(source: Node, target: Node, walk: Walk): void {
+  if (source === target) return;
   if (source instanceof Decoded && target instanceof Decoded && sameShape(source, target)) {
-    differ(source.body, target.body, names, walk);
-  } else if (Array.isArray(source) && Array.isArray(target) && walk.sourceKeys.get(source) === walk.targetKeys.get(target)) differLists(source, target, names, walk);
+    differ(source.body, target.body, walk);
+  } else if (Array.isArray(source) && Array.isArray(target) && walk.sourceKeys.get(source) === walk.targetKeys.get(target)) differLists(source, target, walk);
   else if (isMap(source) && isMap(target) && sameSort(source, target)) {
-    differMembers(named(childrenOf(source)), named(childrenOf(target)), names, walk);
-    if (isOrdered(source)) differOrder(childrenOf(source).map(([key]) => String(key)), childrenOf(target).map(([key]) => String(key)), names, walk);
-  } else if (!sameLeaf(source, target)) walk.found.push({ names, change: 'differs', source, target });
+    differMembers(named(source), named(target), walk);
+    if (isOrdered(source)) differOrder(childrenOf(source).map(([key]) => String(key)), childrenOf(target).map(([key]) => String(key)), walk);
+  } else if (!sameLeaf(source, target)) walk.found.push({ names: [...walk.names], change: 'differs', source, target });
 }
 
 /** Most leaves are plain: they need not be written out to be compared. Numbers are, for -0 is 0 in canonical form. */
-function sameLeaf(source: Node, target: Node): boolean {
+export function sameLeaf(source: Node, target: Node): boolean {
   if (source === target) return true;
   if ((typeof source === 'string' && typeof target === 'string') || typeof source === 'boolean' || typeof target === 'boolean') return false;
   return canonical(notate(source)) === canonical(notate(target));
@@ -80,32 +81,40 @@ function isOrdered(node: Node): boolean {
   return node instanceof Entries && node.ordered;
 }
 
-function named(children: readonly [string | number, Node][]): Map<string, Node> {
-  return new Map(children.map(([key, node]) => [String(key), node]));
+/** Members by the names that places use. */
+function named(node: Node): Map<string, Node> {
+  const members = new Map<string, Node>();
+  if (isPlainObject(node)) for (const key of Object.keys(node)) members.set(keyName(key), node[key]);
+  else for (const [key, child] of childrenOf(node)) members.set(String(key), child);
+  return members;
 }
 
-function differLists(source: Node[], target: Node[], names: readonly string[], walk: Walk): void {
+function differLists(source: Node[], target: Node[], walk: Walk): void {
   const key = walk.sourceKeys.get(source);
   const byKey = (list: Node[]) => new Map(list.map((entry, i) => [key === undefined ? String(i) : entryKey(entry, key) ?? String(i), entry]));
   const [left, right] = [byKey(source), byKey(target)];
-  differMembers(left, right, names, walk);
-  if (key !== undefined) differOrder([...left.keys()], [...right.keys()], names, walk);
+  differMembers(left, right, walk);
+  if (key !== undefined) differOrder([...left.keys()], [...right.keys()], walk);
 }
 
-function differMembers(source: ReadonlyMap<string, Node>, target: ReadonlyMap<string, Node>, names: readonly string[], walk: Walk): void {
+function differMembers(source: ReadonlyMap<string, Node>, target: ReadonlyMap<string, Node>, walk: Walk): void {
   for (const [key, node] of source) {
-    const at = [...names, key];
-    if (target.has(key)) differ(node, target.get(key), at, walk);
-    else walk.found.push({ names: at, change: 'new', source: node, target: undefined });
+    const other = target.get(key);
+    if (node === other && (node !== undefined || target.has(key))) continue;
+    walk.names.push(key);
+    if (other !== undefined || target.has(key)) differ(node, other, walk);
+    else walk.found.push({ names: [...walk.names], change: 'new', source: node, target: undefined });
+    walk.names.pop();
   }
-  for (const [key, node] of target) if (!source.has(key)) walk.found.push({ names: [...names, key], change: 'target-only', source: undefined, target: node });
+  for (const [key, node] of target) if (!source.has(key)) walk.found.push({ names: [...walk.names, key], change: 'target-only', source: undefined, target: node });
 }
 
 /** Order counts only where adding at the end and removing would not already give it. */
-function differOrder(source: readonly string[], target: readonly string[], names: readonly string[], walk: Walk): void {
+function differOrder(source: readonly string[], target: readonly string[], walk: Walk): void {
+  if (source.length === target.length && source.every((key, i) => key === target[i])) return;
   const [inSource, inTarget] = [new Set(source), new Set(target)];
   const reached = [...target.filter((key) => inSource.has(key)), ...source.filter((key) => !inTarget.has(key))];
-  if (reached.some((key, i) => key !== source[i])) walk.found.push({ names, change: 'order', source: [...source], target: [...target] });
+  if (reached.some((key, i) => key !== source[i])) walk.found.push({ names: [...walk.names], change: 'order', source: [...source], target: [...target] });
 }
 
 /** Carries out a comparison on the target's value; the result equals the source's. */
@@ -120,7 +129,7 @@ export function overlay(kind: Kind, whole: Json, before: Json, now: Json): Json 
 
 /** Carries out changes on a value in which all places around them exist. */
 export function applyRaw(kind: Kind, target: Json, changes: readonly RawChange[]): Json {
-  const holder: Node = [cloneNode(readNotation(cloneJson(target)))];
+  const holder: Node = [readNotation(target)];
   const keys = keyedLists(kind, holder[0]);
   // Removals from the end, so that indices before them stay true; then values; the order of lists last.
   const rank = { 'target-only': 0, differs: 1, new: 2, order: 3 } as const;

@@ -1,6 +1,5 @@
-import { applyRaw, rawChanges, type RawChange } from './compare.ts';
+import { applyRaw, rawChanges, sameLeaf, type RawChange } from './compare.ts';
 import { pointer } from './address.ts';
-import { canonical } from './canonical.ts';
 import type { Json } from './json.ts';
 import type { Kind } from './kind.ts';
 import { Problem } from './problem.ts';
@@ -34,7 +33,9 @@ interface Outcome { readonly ours: Marked; readonly change: RawChange | undefine
  * what was moved; everything else that is not the same on both is a clash, also a change inside what the other side replaced or removed.
  */
 export function threeWay(kind: Kind, base: Base, source: Json, target: Json): ThreeWay {
-  const [ours, theirs] = [changesSince(kind, base.source, source), changesSince(kind, base.target, target)];
+  const before = readNotation(base.source);
+  const ours = changesSince(kind, before, source);
+  const theirs = changesSince(kind, base.target === base.source ? before : readNotation(base.target), target);
   const near = overlapping(theirs);
   const outcomes = ours.map((one) => outcomeOf(one, near(one)));
   const clashes = [...new Set(outcomes.filter((one) => one.against.length > 0).map((one) => one.ours.at))];
@@ -52,8 +53,8 @@ export function threeWay(kind: Kind, base: Base, source: Json, target: Json): Th
   };
 }
 
-function changesSince(kind: Kind, base: Json, now: Json): Marked[] {
-  return rawChanges(kind, readNotation(now), readNotation(base)).map((change) => ({ at: pointer(change.names), change }));
+function changesSince(kind: Kind, base: Node, now: Json): Marked[] {
+  return rawChanges(kind, readNotation(now), base).map((change) => ({ at: pointer(change.names), change }));
 }
 
 function outcomeOf(ours: Marked, theirs: readonly Marked[]): Outcome {
@@ -129,7 +130,7 @@ function sameChange(one: Marked, other: Marked): boolean {
   const [a, b] = [one.change, other.change];
   if (one.at !== other.at || a.change !== b.change) return false;
   if (a.change === 'order' || b.change === 'order') return a.change === 'order' && b.change === 'order' && a.source.join('\n') === b.source.join('\n');
-  return a.change === 'target-only' || canonical(notate(a.source)) === canonical(notate(b.source));
+  return a.change === 'target-only' || sameLeaf(a.source, b.source);
 }
 
 function whose(ours: readonly Marked[], theirs: readonly Marked[]): ThreeWay['by'] {

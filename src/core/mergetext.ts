@@ -10,15 +10,29 @@ const MOST_PIECES = 20_000;
  */
 export function mergePieces(base: readonly string[], source: readonly string[], target: readonly string[], within?: (base: string, source: string, target: string) => string[] | undefined): string[] | undefined {
   if (Math.max(base.length, source.length, target.length) > MOST_PIECES) return undefined;
-  const merged: string[] = [];
-  for (const region of diff3MergeRegions([...source], [...base], [...target])) {
+  const [first, last] = [alike(base, source, target, 0), alike(base, source, target, -1)];
+  const end = Math.min(last, Math.min(base.length, source.length, target.length) - first);
+  const middle = (list: readonly string[]): string[] => list.slice(first, list.length - end);
+  const merged = base.slice(0, first);
+  for (const region of diff3MergeRegions(middle(source), middle(base), middle(target))) {
     if (region.stable) { merged.push(...region.bufferContent); continue; }
     const [ours, theirs] = [region.aContent.join(''), region.bContent.join('')];
     const stretch = ours === theirs ? region.aContent : within?.(region.oContent.join(''), ours, theirs);
     if (!stretch) return undefined;
     merged.push(...stretch);
   }
-  return merged;
+  return [...merged, ...base.slice(base.length - end)];
+}
+
+/** How many pieces at the beginning (`from` 0) or at the end (-1) are alike in all three: they need no search. */
+function alike(base: readonly string[], source: readonly string[], target: readonly string[], from: 0 | -1): number {
+  const most = Math.min(base.length, source.length, target.length);
+  let count = 0;
+  for (; count < most; count++) {
+    const at = from === 0 ? count : -1 - count;
+    if (base.at(at) !== source.at(at) || base.at(at) !== target.at(at)) break;
+  }
+  return count;
 }
 
 /**
@@ -31,9 +45,8 @@ export function mergeTexts(base: string, source: string, target: string): string
   const byTag = (one: string, ours: string, theirs: string): string[] | undefined => mergePieces(markupPieces(one), markupPieces(ours), markupPieces(theirs));
   const merged = mergePieces(lines(base), lines(source), lines(target), markup ? byTag : undefined)?.join('');
   if (merged === undefined || !markup) return merged;
-  const pieces = texts.map(markupPieces);
-  const paired = new Set(texts.flatMap((text) => Array.from(text.matchAll(/<!--\s*\/(\S+)/g), (found) => found[1] ?? '')));
-  return [...pieces, markupPieces(merged)].every((one) => isNested(one, paired)) ? merged : undefined;
+  const paired = new Set(texts.flatMap((text) => Array.from(text.matchAll(/<!--\s*\/(\S+)/g), (found) => `!${found[1] ?? ''}`)));
+  return isNested(merged, paired) ? merged : undefined;
 }
 
 const MARKUP = /<[a-zA-Z/!]/;
@@ -49,55 +62,56 @@ function lines(text: string): string[] {
 /** Tags and comments are pieces, each with the white space behind it; so are the lines between them, and what is in a script or a style. */
 function markupPieces(text: string): string[] {
   const pieces: string[] = [];
-  let at = 0;
-  while (at < text.length) {
-    const end = pieceEnd(text, at);
-    const space = /\s*/y;
-    space.lastIndex = end;
-    const next = space.test(text) ? space.lastIndex : end;
-    if (text[at] === '<') pieces.push(text.slice(at, next)); else pieces.push(...lines(text.slice(at, next)));
-    const raw = text[at] === '<' ? /^<(script|style)\b/i.exec(text.slice(at, at + 8)) : null;
-    at = next;
-    if (!raw) continue;
-    const close = text.slice(at).search(new RegExp(`</${raw[1] ?? ''}`, 'i'));
-    const stop = close < 0 ? text.length : at + close;
-    pieces.push(...lines(text.slice(at, stop)));
-    at = stop;
-  }
-  return pieces.filter((piece) => piece !== '');
+  let from = 0;
+  const behind = (end: number): number => { SPACE.lastIndex = end; SPACE.test(text); return SPACE.lastIndex; };
+  eachTag(text, (start, end) => {
+    if (start > from) pieces.push(...lines(text.slice(from, start)));
+    from = behind(end);
+    pieces.push(text.slice(start, from));
+  });
+  if (from < text.length) pieces.push(...lines(text.slice(from)));
+  return pieces;
 }
 
-/** Where the tag, the comment or the stretch of text that begins here ends. */
-function pieceEnd(text: string, at: number): number {
-  const found = (end: number, length: number): number => (end < 0 ? text.length : end + length);
-  if (text[at] !== '<') return found(text.indexOf('<', at), 0);
-  if (text.startsWith('<!--', at)) return found(text.indexOf('-->', at + 4), 3);
-  if (!MARKUP.test(text.slice(at, at + 2))) return found(text.indexOf('<', at + 1), 0);
-  let quote = '';
-  for (let i = at + 1; i < text.length; i++) {
-    const sign = text[i] as string;
-    if (quote !== '') { if (sign === quote) quote = ''; } else if (sign === '"' || sign === "'") quote = sign;
-    else if (sign === '>') return i + 1;
+const SPACE = /\s*/y;
+/** A comment, or a tag with its attributes; what is not closed goes to the end of the text. Each sign is looked at once. */
+const TAG = /<(?=[a-zA-Z/!])(?:!--[^]*?(?:-->|$)|(\/?)([a-zA-Z][^\s/>"']*)?(?:[^"'>]+|"[^"]*(?:"|$)|'[^']*(?:'|$))*(?:>|$))/g;
+
+/** `name` in lower case; a comment and a declaration have none. */
+type SeenTag = (start: number, end: number, closing: boolean, name: string | undefined) => void;
+
+/** Goes through all tags and comments of a text, but not what looks like one in a script or a style. */
+function eachTag(text: string, see: SeenTag): void {
+  let from = 0;
+  TAG.lastIndex = 0;
+  for (let found = TAG.exec(text); found; TAG.lastIndex = from, found = TAG.exec(text)) {
+    from = TAG.lastIndex;
+    const name = found[2]?.toLowerCase();
+    const closing = found[1] === '/';
+    see(found.index, from, closing, name);
+    if (closing || (name !== 'script' && name !== 'style')) continue;
+    const close = text.slice(from).search(name === 'script' ? /<\/script/i : /<\/style/i);
+    from = close < 0 ? text.length : from + close;
   }
-  return text.length;
 }
 
 /** Elements without an end (HTML Living Standard, "void elements"). */
 const VOID = new Set(['area', 'base', 'br', 'col', 'embed', 'hr', 'img', 'input', 'link', 'meta', 'source', 'track', 'wbr']);
 
 /** Every element that is opened is closed, in the right order; so are comments that come in pairs (`x … /x`). */
-function isNested(pieces: readonly string[], paired: ReadonlySet<string>): boolean {
+function isNested(text: string, paired: ReadonlySet<string>): boolean {
   const open: string[] = [];
-  for (const piece of pieces) {
-    if (!piece.startsWith('<')) continue;
-    const comment = piece.startsWith('<!--') ? /^<!--\s*(\/?)([^\s/]\S*)/.exec(piece) : null;
-    const tag = comment ? null : /^<(\/?)([a-zA-Z][^\s/>]*)/.exec(piece);
-    const name = comment?.[2] !== undefined ? `!${comment[2]}` : tag?.[2]?.toLowerCase();
-    if (name === undefined || /\/(?:--)?>\s*$/.test(piece) || VOID.has(name) || (comment?.[2] !== undefined && !paired.has(comment[2]))) continue;
-    if ((comment ?? tag)?.[1] === '') open.push(name);
-    else if (open.pop() !== name) return false;
-  }
-  return open.length === 0;
+  let nested = true;
+  eachTag(text, (start, end, closing, name) => {
+    if (name !== undefined && VOID.has(name)) return;
+    if (text[end - 2] === '/' || text.startsWith('/-->', end - 4)) return;
+    if (name !== undefined) { if (!closing) open.push(name); else if (open.pop() !== name) nested = false; return; }
+    const comment = /^<!--\s*(\/?)([^\s/]\S*)/.exec(text.slice(start, end));
+    const pair = `!${comment?.[2] ?? ''}`;
+    if (!paired.has(pair)) return;
+    if (comment?.[1] === '') open.push(pair); else if (open.pop() !== pair) nested = false;
+  });
+  return nested && open.length === 0;
 }
 
 /**

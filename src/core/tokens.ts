@@ -1,13 +1,16 @@
 import { Problem } from './problem.ts';
 
+/** What is more in a tree than a JSON value of the same looks. */
+export abstract class Marked {}
+
 /** A place that points to an item; `as` is the local form. `to` of undefined: it points to nothing, and `raw` is kept. */
-export class Reference {
-  constructor(readonly to: string | undefined, readonly as: 'number' | 'text' | 'name', readonly raw: number | string = 0) {}
+export class Reference extends Marked {
+  constructor(readonly to: string | undefined, readonly as: 'number' | 'text' | 'name', readonly raw: number | string = 0) { super(); }
 }
 
 /** A text with translated pieces. */
-export class Text {
-  constructor(readonly pieces: readonly TextPiece[]) {}
+export class Text extends Marked {
+  constructor(readonly pieces: readonly TextPiece[]) { super(); }
 }
 export type TextPiece =
   | string

@@ -1,5 +1,5 @@
-import { getOwn, isObject, setOwn, type Json } from './json.ts';
-import { isTokenName, keyName, readKeyName, Reference, Text, unescapeName, type Key } from './tokens.ts';
+import { getOwn, setOwn, type Json } from './json.ts';
+import { isTokenName, keyName, Marked, readKeyName, Reference, Text, unescapeName, type Key } from './tokens.ts';
 
 export { Reference, Text, type Key, type Spelling, type TextPiece } from './tokens.ts';
 
@@ -15,13 +15,13 @@ export type Special = Decoded | Entries | Text | Reference | Exact;
 export type Packing = 'json' | 'list' | 'php' | 'base64' | 'digits' | 'boolean';
 
 /** A value that lay inside a text: JSON in a string, a list such as "4,5,6". */
-export class Decoded {
-  constructor(readonly codec: Packing, public body: Node, readonly how = '') {}
+export class Decoded extends Marked {
+  constructor(readonly codec: Packing, public body: Node, readonly how = '') { super(); }
 }
 
 /** A map whose order or whose keys need care: kept as pairs. `className`: the members of an object of that class. */
-export class Entries {
-  constructor(readonly pairs: [Key, Node][], readonly ordered: boolean, readonly className?: string) {}
+export class Entries extends Marked {
+  constructor(readonly pairs: [Key, Node][], readonly ordered: boolean, readonly className?: string) { super(); }
 
   /** The same map with other members. */
   with(pairs: [Key, Node][]): Entries { return new Entries(pairs, this.ordered, this.className); }
@@ -32,8 +32,8 @@ export type ExactForm = 'number' | 'bytes' | 'utf16' | 'float' | 'enum' | 'same'
  * A value that JSON cannot hold exactly: negative zero, a big number, bytes, text that is not well-formed Unicode;
  * of serialised values a float, a case of an enumeration, and what is the same value as an earlier one.
  */
-export class Exact {
-  constructor(readonly form: ExactForm, readonly text: string) {}
+export class Exact extends Marked {
+  constructor(readonly form: ExactForm, readonly text: string) { super(); }
 }
 
 /** Steps lead through wrappers, so that a path reads the same whether or not a value was packed in a text. */
@@ -44,11 +44,11 @@ export function unwrap(node: Node): Node {
 }
 
 export function isSpecial(node: unknown): node is Special {
-  return node instanceof Decoded || node instanceof Entries || node instanceof Text || node instanceof Reference || node instanceof Exact;
+  return node instanceof Marked;
 }
 
 export function isPlainObject(node: Node): node is { [key: string]: Node } {
-  return isObject(node) && !isSpecial(node);
+  return typeof node === 'object' && node !== null && !Array.isArray(node) && !(node instanceof Marked);
 }
 
 export function childrenOf(node: Node): [string | number, Node][] {

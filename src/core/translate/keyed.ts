@@ -25,8 +25,9 @@ export function keysOf(list: readonly Node[], key: string): string[] | undefined
 }
 
 export function entryKey(entry: Node, key: string): string | undefined {
-  if (!isPlainObject(unwrap(entry))) return undefined;
-  const value = childOf(entry, key);
+  const inner = unwrap(entry);
+  if (!isPlainObject(inner)) return undefined;
+  const value = childOf(inner, key);
   if (value instanceof Text) return undefined;
   return typeof value === 'string' || typeof value === 'number' ? String(value) : undefined;
 }

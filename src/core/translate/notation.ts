@@ -77,15 +77,16 @@ export function readNotation(json: Json, depth = 0): Node {
   if (typeof json === 'string') return readText(json);
   if (Array.isArray(json)) return json.map((entry) => readNotation(entry, depth + 1));
   if (!isObject(json)) return json;
-  const tag = Object.keys(json).find((key) => key.startsWith('@') && !key.startsWith('@@'));
+  const tag = Object.keys(json).find((key) => key[0] === '@' && key[1] !== '@');
   return tag === undefined ? readMembers(json, depth) : readTag(tag, json, depth);
 }
 
 function readMembers(json: JsonObject, depth: number): Node {
-  const pairs = Object.entries(json).map(([key, value]): [Key, Node] => [readKey(key), readNotation(value, depth + 1)]);
-  if (pairs.some(([key]) => typeof key !== 'string')) return new Entries(pairs, false);
+  const names = Object.keys(json);
+  const plain = names.every((name) => typeof readKey(name) === 'string');
+  if (!plain) return new Entries(names.map((name) => [readKey(name), readNotation(json[name] as Json, depth + 1)]), false);
   const read: { [key: string]: Node } = {};
-  for (const [key, value] of pairs) setOwn(read, key as string, value);
+  for (const name of names) setOwn(read, readKey(name) as string, readNotation(json[name] as Json, depth + 1));
   return read;
 }
 
