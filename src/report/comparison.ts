@@ -29,6 +29,8 @@ export interface Comparison {
 
 /** Items with more changed places than this, and everything where there are more items than that, are folded at first. */
 const [OPEN_UP_TO, FOLD_ALL] = [8, 60];
+/** So many cards are laid out together, and only when they come near the window: a page of thousands opens at once. */
+const BATCH = 25;
 /** So much of a stored value is shown where it is asked for. */
 const MOST_RAW = 4_000;
 
@@ -74,7 +76,9 @@ export function filters(findings: readonly ShownFinding[], to: string): Html {
 export function itemsHtml(view: Comparison): Html {
   const open = view.findings.length <= FOLD_ALL;
   let number = 0;
-  return html`${[...groupBy(view.findings, kindOf)].map(([kind, items]) => html`<section><h2>${kind} <small>${items.length}</small></h2>${items.map((one) => card(one, view, `item-${++number}`, open))}</section>`)}`;
+  const batch = (items: readonly ShownFinding[]): Html => html`<div class="batch" style="contain-intrinsic-size:auto ${items.length * 3}rem">${items.map((one) => card(one, view, `item-${++number}`, open))}</div>`;
+  const batches = (items: readonly ShownFinding[]): Html[] => Array.from({ length: Math.ceil(items.length / BATCH) }, (_, i) => batch(items.slice(i * BATCH, (i + 1) * BATCH)));
+  return html`${[...groupBy(view.findings, kindOf)].map(([kind, items]) => html`<section><h2>${kind} <small>${items.length}</small></h2>${batches(items)}</section>`)}`;
 }
 
 function card(one: ShownFinding, view: Comparison, id: string, open: boolean): Html {
@@ -85,7 +89,9 @@ function card(one: ShownFinding, view: Comparison, id: string, open: boolean): H
   if (one.changes.length === 0 && previews === undefined) return html`<div class="card" ${about}>${what}</div>`;
   const rows = one.changes.map((change, i) => row(one, i, view, change.at));
   const table = rows.length === 0 ? html`` : html`<table><thead><tr><th scope="col">Place</th><th scope="col">${from}</th><th scope="col">${to}</th></tr></thead><tbody>${rows}</tbody></table>`;
-  return html`<details class="card" ${about} ${new Html(open && rows.length <= OPEN_UP_TO ? 'open' : '')}><summary>${what} <small>${rows.length > 0 ? many(rows.length, 'place') : ''}</small></summary>${previews ?? html``}${table}</details>`;
+  const [unfolded, inside] = [open && rows.length <= OPEN_UP_TO, rows.length > 0 ? many(rows.length, 'place') : 'pages'];
+  const button = html`<button type="button" aria-expanded="${String(unfolded)}" aria-controls="${id}-places" aria-label="${inside} of ${one.address}">${inside}</button>`;
+  return html`<div class="card" ${about}><div class="head">${what} ${button}</div><div class="body" id="${id}-places"${new Html(unfolded ? '' : ' hidden="until-found"')}>${previews ?? html``}${table}</div></div>`;
 }
 
 function collision({ collision: found }: ShownFinding, from: string, to: string): Html {

@@ -33,8 +33,8 @@ export function graphHtml(items: readonly GraphItem[]): Html {
 <script type="application/json" id="edges">${safeJson(within.map((item) => [item.address, item.status, item.refersTo]))}</script></section>`;
 }
 
-/** JSON that cannot end the element it stands in. */
-function safeJson(value: unknown): Html { return new Html(JSON.stringify(value).replace(/[<>&\u2028\u2029]/g, (sign) => `\\u${sign.charCodeAt(0).toString(16).padStart(4, '0')}`)); }
+/** JSON that cannot end the element it stands in, in plain signs. */
+function safeJson(value: unknown): Html { return new Html(JSON.stringify(value).replace(/[<>&\u0080-\uffff]/g, (sign) => `\\u${sign.charCodeAt(0).toString(16).padStart(4, '0')}`)); }
 
 function byItem(items: readonly GraphItem[]): { boxes: Box[]; arrows: Arrow[]; circles: string[] } {
   const back = closing(items);

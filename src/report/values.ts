@@ -1,9 +1,9 @@
-import { diffWordsWithSpace } from 'diff';
 import type { Change } from '../core/compare.ts';
 import { Html, html } from '../core/html.ts';
 import type { Json } from '../core/json.ts';
 import { contrast, rgbOf } from './colour.ts';
 import { labelOf, type Labels } from './labels.ts';
+import { markedTexts } from './marked.ts';
 import { opened, readable } from './readable.ts';
 import { bytes } from './units.ts';
 
@@ -12,8 +12,6 @@ export interface Picture { readonly type: string; readonly bytes: number; /** As
 /** What values need besides themselves. */
 export interface ValueView { readonly labels: Labels; readonly kind: string; readonly pictures: ReadonlyMap<string, Picture> }
 
-/** Longer texts are shown as wholes: marks inside them would cost more than they tell. */
-const LONGEST_MARKED = 20_000;
 const WHITE: [number, number, number] = [255, 255, 255];
 const BLACK: [number, number, number] = [0, 0, 0];
 const CODE = /[<>{}\n]/;
@@ -41,10 +39,9 @@ function isFont(value: string, name: string): boolean { return /font|family/i.te
 
 /** Both texts with what differs marked in each. */
 function marked(source: string, target: string): [Html, Html] {
-  if (source.length + target.length > LONGEST_MARKED) return [html`<pre>${source}</pre>`, html`<pre>${target}</pre>`];
-  const pieces = diffWordsWithSpace(target, source);
-  const side = (wanted: 'added' | 'removed'): Html => written(html`${pieces.filter((piece) => (wanted === 'added' ? !piece.removed : !piece.added)).map((piece) => (piece[wanted] ? html`<mark>${piece.value}</mark>` : html`${piece.value}`))}`, CODE.test(source) || CODE.test(target));
-  return [side('added'), side('removed')];
+  const code = CODE.test(source) || CODE.test(target);
+  const [left, right] = markedTexts(source, target);
+  return [written(left, code), written(right, code)];
 }
 
 /** A value for the eye: colours, fonts and pictures as such, maps as tables, texts as they are. */

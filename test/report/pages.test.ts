@@ -16,6 +16,8 @@ beforeAll(async () => {
   await bench.start('dev', 'live');
   for (const [i, text] of HOSTILE.entries()) await createOn(bench.site('dev'), 'tholepin/template', `hostile-${i}`, { title: text, code: text, markup: `<p>${text}</p>` });
   await changeOn(bench.site('dev'), 'tholepin/style', 'site-style', (value) => ({ ...value, fonts: [{ key: 'body', family: 'x;background:url(http://127.0.0.1:9/z)', size: 9 }] }));
+  const notices = (changed: string): string => Array.from({ length: 40 }, (_, n) => `<p>Notice ${n}${n === 20 ? changed : ''}.</p>`).join('\n');
+  for (const [site, text] of [['dev', ' of the new pier'], ['live', ' of the old pier']] as const) await createOn(bench.site(site), 'tholepin/template', 'notices', { title: 'Notices — boats', code: '', markup: notices(text) });
   await bench.run('compare', 'dev', 'live', '--report', 'page.html', '--previews');
 });
 afterAll(async () => { await browser.close(); await bench.stop(); });
@@ -40,6 +42,26 @@ afterAll(async () => { await browser.close(); await bench.stop(); });
     expect(await visible(page)).toEqual(all);
     await page.close();
   });
+  test('cards are folded and unfolded by their buttons, with keys, and all at once; nothing is left where a filter hides all of a batch', async () => {
+    const page = await browser.open(bench.path('page.html'));
+    const card = page.locator('[data-address="form:lost-property"]');
+    const button = card.getByRole('button', { name: /^\d+ places? of form:lost-property$/ });
+    const folded = async (): Promise<unknown[]> => [await button.getAttribute('aria-expanded'), await card.locator('.body').getAttribute('hidden')];
+    const first = await folded();
+    await button.focus();
+    await page.keyboard.press('Enter');
+    const second = await folded();
+    expect([first, second]).toEqual(expect.arrayContaining([['true', null], ['false', 'until-found']]));
+    await card.locator('.head code').click();
+    expect(await folded()).toEqual(first);
+    await page.locator('#unfold').click();
+    expect(await folded()).toEqual(['true', null]);
+    await page.locator('#unfold').click();
+    expect(await folded()).toEqual(['false', 'until-found']);
+    await page.getByLabel('Text').fill('lost-property');
+    expect(await page.locator('.batch:visible').count()).toBe(await page.locator('section:has(.card):visible').count());
+    await page.close();
+  });
   test('colours, fonts, pictures and previews are shown as such; places have their labels, stored forms only when asked for', async () => {
     const page = await browser.open(bench.path('page.html'));
     const style = page.locator('[data-address="style:site-style"]');
@@ -58,6 +80,10 @@ afterAll(async () => { await browser.close(); await bench.stop(); });
     expect(await front.locator('mark').first().textContent()).not.toBe('');
     expect(await front.locator('.raw pre').first().isVisible()).toBe(false);
     expect(await page.locator('[data-address="form:lost-property"]').textContent()).toMatch(/Thank-you message/);
+    const notices = page.locator('[data-address="template:notices"]');
+    expect(await notices.locator('pre').allTextContents()).toEqual(['new', 'old'].map((word) => `… 18 lines the same …<p>Notice 18.</p>\n<p>Notice 19.</p>\n<p>Notice 20 of the ${word} pier.</p>\n<p>Notice 21.</p>\n<p>Notice 22.</p>… 17 lines the same …`));
+    expect(await notices.locator('mark').allTextContents()).toEqual(['new', 'old']);
+    expect(await notices.locator('.head').textContent()).toContain('Notices — boats');
     await page.close();
   });
   test('the dependency graph is folded by kind, says so, and shows what is around a kind and an item; by keyboard too', async () => {
@@ -87,6 +113,7 @@ afterAll(async () => { await browser.close(); await bench.stop(); });
   });
   test('it asks for nothing from elsewhere, and nothing in the data runs', async () => {
     const page = await browser.open(bench.path('page.html'));
+    await page.locator('#unfold').click();
     await page.evaluate(() => { for (const one of document.querySelectorAll('details')) one.open = true; });
     for (const frame of await page.locator('iframe').all()) await frame.scrollIntoViewIfNeeded();
     for (const node of await page.locator('.node').all()) await node.dispatchEvent('click');
