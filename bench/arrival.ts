@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
-import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import { siteConfig } from '../src/standin/scenario/facts.ts';
 import { OWN_ADDRESS } from '../src/standin/scenario/names.ts';
 import { median, peakMegabytes, run, seconds, startSite } from './measure.ts';
-import { curlLines, recordImport } from './replay.ts';
+import { recordImport, replay } from './replay.ts';
 import { addLine, DIST, notePeak, POCHETTE } from './table.ts';
 
 const PICTURE_BYTES = 50_000;
@@ -34,7 +34,7 @@ function generate(folder: string, count: number): void {
   }
 }
 
-/** Everything is new on the target: whole process, beside curl with the very requests of such an import. */
+/** Everything is new on the target: whole process, beside curl with the very requests of such an import, to a site like the target. */
 export async function arrival(count: number): Promise<void> {
   const work = resolve('bench', 'work', `arrival-${count}`);
   rmSync(work, { recursive: true, force: true });
@@ -44,13 +44,13 @@ export async function arrival(count: number): Promise<void> {
     writeFileSync(join(work, 'pochette.yaml'), ['you: bench', 'sites:', ...Object.entries({ dev, live }).flatMap(([name, { address, token }]) => { writeFileSync(join(work, `${name}.token`), token); return [`  ${name}:`, `    url: ${address}`, `    token: file:${name}.token`]; })].join('\n') + '\n');
     const pochette = (...words: string[]): string[] => [...POCHETTE, ...words];
     const undo = (): void => { run(pochette('undo', 'live', '--yes', '--json'), work); rmSync(join(work, 'live', 'media'), { recursive: true }); mkdirSync(join(work, 'live', 'media')); };
+    cpSync(join(work, 'live'), join(work, 'before'), { recursive: true });
     const recorded = await recordImport(work, pochette, live.address);
-    writeFileSync(join(work, 'curl.conf'), recorded.map((request, i) => curlLines(request, i, live.address, work)).join('\nnext\n'));
     undo();
     const [ours, theirs]: [number[], number[]] = [[], []];
     for (let turn = 0; turn < TURNS; turn++) {
       ours.push(seconds(pochette('import', 'dev', 'live', '--yes', '--json'), work));
-      theirs.push(seconds(['curl', '--config', 'curl.conf'], work));
+      theirs.push(await replay(recorded, join(work, 'before'), work));
       undo();
     }
     const pictures = count / ITEMS_A_PICTURE;

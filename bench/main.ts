@@ -1,11 +1,11 @@
 import { execFileSync } from 'node:child_process';
-import { mkdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { cpSync, mkdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join, resolve } from 'node:path';
 import { order, type GraphNode } from '../src/core/graph.ts';
 import { planSteps } from '../src/core/route.ts';
 import { generateSites } from './generate.ts';
-import { curlLines, recordImport } from './replay.ts';
+import { recordImport, replay } from './replay.ts';
 import { arrival } from './arrival.ts';
 import { databases } from './database.ts';
 import { difference } from './difference.ts';
@@ -83,12 +83,12 @@ function planning(work: string, size: number): void {
 }
 
 /**
- * Steps with safety copy and read-back, as the program measures them. Beside it curl sends the very requests of such an import again, so it moves the
- * same bytes in both directions in as many requests; what it writes is refused for want of the lock, so it waits for no work.
+ * Steps with safety copy and read-back, as the program measures them. Beside it curl sends the very requests of such an import to a site like the
+ * target: the same bytes in both directions, in as many requests, and the site does the same work.
  */
 async function importing(work: string, size: number, pochette: (...words: string[]) => string[], live: { address: string; token: string }): Promise<void> {
+  cpSync(join(work, 'live'), join(work, 'before'), { recursive: true });
   const recorded = await recordImport(work, pochette, live.address);
-  writeFileSync(join(work, 'curl.conf'), recorded.map((request, i) => curlLines(request, i, live.address, work)).join('\nnext\n'));
   run(pochette('undo', 'live', '--yes', '--json'), work);
   const ours: number[] = [];
   const theirs: number[] = [];
@@ -97,7 +97,7 @@ async function importing(work: string, size: number, pochette: (...words: string
     const { created, updated, took } = JSON.parse(run(pochette('import', 'dev', 'live', '--yes', '--json'), work).stdout) as { created: number; updated: number; took: { seconds: number } };
     items = created + updated;
     ours.push(took.seconds);
-    theirs.push(seconds(['curl', '--config', 'curl.conf'], work));
+    theirs.push(await replay(recorded, join(work, 'before'), work));
     run(pochette('undo', 'live', '--yes', '--json'), work);
   }
   addLine(`steps of an import of the ${items} of ${size} items that differ, inside the program`, `curl of the same bytes in as many requests (${recorded.length})`, { ours: median(ours), theirs: median(theirs), ratio: median(ours.map((one, i) => one / (theirs[i] as number))) }, '20x');

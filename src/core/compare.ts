@@ -47,7 +47,8 @@ function differ(source: Node, target: Node, walk: Walk): void {
     differ(source.body, target.body, walk);
   } else if (Array.isArray(source) && Array.isArray(target) && walk.sourceKeys.get(source) === walk.targetKeys.get(target)) differLists(source, target, walk);
   else if (isMap(source) && isMap(target) && sameSort(source, target)) {
-    differMembers(named(source), named(target), walk);
+    if (isPlainObject(source) && isPlainObject(target)) differPlain(source, target, walk);
+    else differMembers(named(source), named(target), walk);
     if (isOrdered(source)) differOrder(childrenOf(source).map(([key]) => String(key)), childrenOf(target).map(([key]) => String(key)), walk);
   } else if (!sameLeaf(source, target)) walk.found.push({ names: [...walk.names], change: 'differs', source, target });
 }
@@ -84,8 +85,7 @@ function isOrdered(node: Node): boolean {
 /** Members by the names that places use. */
 function named(node: Node): Map<string, Node> {
   const members = new Map<string, Node>();
-  if (isPlainObject(node)) for (const key of Object.keys(node)) members.set(keyName(key), node[key]);
-  else for (const [key, child] of childrenOf(node)) members.set(String(key), child);
+  for (const [key, child] of childrenOf(node)) members.set(String(key), child);
   return members;
 }
 
@@ -99,14 +99,25 @@ function differLists(source: Node[], target: Node[], walk: Walk): void {
 
 function differMembers(source: ReadonlyMap<string, Node>, target: ReadonlyMap<string, Node>, walk: Walk): void {
   for (const [key, node] of source) {
-    const other = target.get(key);
-    if (node === other && (node !== undefined || target.has(key))) continue;
     walk.names.push(key);
-    if (other !== undefined || target.has(key)) differ(node, other, walk);
+    if (target.has(key)) differ(node, target.get(key), walk);
     else walk.found.push({ names: [...walk.names], change: 'new', source: node, target: undefined });
     walk.names.pop();
   }
   for (const [key, node] of target) if (!source.has(key)) walk.found.push({ names: [...walk.names, key], change: 'target-only', source: undefined, target: node });
+}
+
+/** The same for members of plain objects, of which there are most: nothing is made of those that are equal. */
+function differPlain(source: { [key: string]: Node }, target: { [key: string]: Node }, walk: Walk): void {
+  const found = (key: string, change: 'new' | 'target-only'): void => { walk.found.push({ names: [...walk.names, keyName(key)], change, source: change === 'new' ? source[key] : undefined, target: change === 'new' ? undefined : target[key] }); };
+  for (const key of Object.keys(source)) {
+    if (!Object.hasOwn(target, key)) { found(key, 'new'); continue; }
+    if (source[key] === target[key]) continue;
+    walk.names.push(keyName(key));
+    differ(source[key], target[key], walk);
+    walk.names.pop();
+  }
+  for (const key of Object.keys(target)) if (!Object.hasOwn(source, key)) found(key, 'target-only');
 }
 
 /** Order counts only where adding at the end and removing would not already give it. */

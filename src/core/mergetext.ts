@@ -45,7 +45,7 @@ export function mergeTexts(base: string, source: string, target: string): string
   const byTag = (one: string, ours: string, theirs: string): string[] | undefined => mergePieces(markupPieces(one), markupPieces(ours), markupPieces(theirs));
   const merged = mergePieces(lines(base), lines(source), lines(target), markup ? byTag : undefined)?.join('');
   if (merged === undefined || !markup) return merged;
-  const paired = new Set(texts.flatMap((text) => Array.from(text.matchAll(/<!--\s*\/(\S+)/g), (found) => `!${found[1] ?? ''}`)));
+  const paired = new Set(texts.flatMap((text) => (text.includes('<!--') ? Array.from(text.matchAll(/<!--\s*\/(\S+)/g), (found) => `!${found[1] ?? ''}`) : [])));
   return isNested(merged, paired) ? merged : undefined;
 }
 
@@ -82,9 +82,10 @@ type SeenTag = (start: number, end: number, closing: boolean, name: string | und
 
 /** Goes through all tags and comments of a text, but not what looks like one in a script or a style. */
 function eachTag(text: string, see: SeenTag): void {
-  let from = 0;
-  TAG.lastIndex = 0;
-  for (let found = TAG.exec(text); found; TAG.lastIndex = from, found = TAG.exec(text)) {
+  for (let from = 0; ;) {
+    TAG.lastIndex = from;
+    const found = TAG.exec(text);
+    if (!found) return;
     from = TAG.lastIndex;
     const name = found[2]?.toLowerCase();
     const closing = found[1] === '/';
@@ -101,17 +102,17 @@ const VOID = new Set(['area', 'base', 'br', 'col', 'embed', 'hr', 'img', 'input'
 /** Every element that is opened is closed, in the right order; so are comments that come in pairs (`x … /x`). */
 function isNested(text: string, paired: ReadonlySet<string>): boolean {
   const open: string[] = [];
-  let nested = true;
+  const wrong: string[] = [];
   eachTag(text, (start, end, closing, name) => {
     if (name !== undefined && VOID.has(name)) return;
     if (text[end - 2] === '/' || text.startsWith('/-->', end - 4)) return;
-    if (name !== undefined) { if (!closing) open.push(name); else if (open.pop() !== name) nested = false; return; }
+    if (name !== undefined) { if (!closing) open.push(name); else if (open.pop() !== name) wrong.push(name); return; }
     const comment = /^<!--\s*(\/?)([^\s/]\S*)/.exec(text.slice(start, end));
     const pair = `!${comment?.[2] ?? ''}`;
     if (!paired.has(pair)) return;
-    if (comment?.[1] === '') open.push(pair); else if (open.pop() !== pair) nested = false;
+    if (comment?.[1] === '') open.push(pair); else if (open.pop() !== pair) wrong.push(pair);
   });
-  return nested && open.length === 0;
+  return wrong.length === 0 && open.length === 0;
 }
 
 /**

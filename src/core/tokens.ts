@@ -1,7 +1,7 @@
 import { Problem } from './problem.ts';
 
-/** What is more in a tree than a JSON value of the same looks. */
-export abstract class Marked {}
+/** What a tree has besides JSON; one class above all of it, so that one look tells it from plain objects. */
+export abstract class Marked { declare protected readonly special: true; }
 
 /** A place that points to an item; `as` is the local form. `to` of undefined: it points to nothing, and `raw` is kept. */
 export class Reference extends Marked {

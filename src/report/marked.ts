@@ -23,7 +23,7 @@ export function markedTexts(source: string, target: string): [Html, Html] {
 function stretchesOf(source: string, target: string): Stretch[] {
   const found: Stretch[] = [];
   const whole = { source, target };
-  const pieces = diffLines(target, source, { maxEditLength: MOST_LINES }) as ReturnType<typeof diffLines> | undefined;
+  const pieces = diffLines(target, source, { maxEditLength: MOST_LINES });
   if (!pieces) return [whole];
   for (let i = 0; i < pieces.length; i++) {
     const [piece, next] = [pieces[i], pieces[i + 1]];

@@ -34,7 +34,7 @@ function notateKey(key: Key): string {
 }
 
 function readKey(key: string): Key {
-  return readKeyName(key.startsWith('@@') ? key.slice(1) : key);
+  return readKeyName(key[0] === '@' && key[1] === '@' ? key.slice(1) : key);
 }
 
 function notateEntries(entries: Entries): Json {
@@ -77,16 +77,18 @@ export function readNotation(json: Json, depth = 0): Node {
   if (typeof json === 'string') return readText(json);
   if (Array.isArray(json)) return json.map((entry) => readNotation(entry, depth + 1));
   if (!isObject(json)) return json;
-  const tag = Object.keys(json).find((key) => key[0] === '@' && key[1] !== '@');
-  return tag === undefined ? readMembers(json, depth) : readTag(tag, json, depth);
+  const names = Object.keys(json);
+  const tag = names.find((name) => name[0] === '@' && name[1] !== '@');
+  return tag === undefined ? readMembers(json, names, depth) : readTag(tag, json, depth);
 }
 
-function readMembers(json: JsonObject, depth: number): Node {
-  const names = Object.keys(json);
-  const plain = names.every((name) => typeof readKey(name) === 'string');
-  if (!plain) return new Entries(names.map((name) => [readKey(name), readNotation(json[name] as Json, depth + 1)]), false);
+function readMembers(json: JsonObject, names: readonly string[], depth: number): Node {
   const read: { [key: string]: Node } = {};
-  for (const name of names) setOwn(read, readKey(name) as string, readNotation(json[name] as Json, depth + 1));
+  for (const name of names) {
+    const key = readKey(name);
+    if (typeof key !== 'string') return new Entries(names.map((one) => [readKey(one), readNotation(json[one] as Json, depth + 1)]), false);
+    setOwn(read, key, readNotation(json[name] as Json, depth + 1));
+  }
   return read;
 }
 
