@@ -51,7 +51,7 @@ const BIG = '\ue000big ';
 const JSON_TOKEN = /"(?:[^"\\]|\\.)*"|-?[1-9]\d{15,}(?![\d.eE])/g;
 
 /** As ASCII styles write it, too. */
-function withoutMarks(json: string): string { return json.replace(/"(?:\ue000|\\ue000)big (-?\d+)"/g, '$1'); }
+function withoutMarks(json: string): string { return !json.includes('big ') ? json : json.replace(/"(?:\ue000|\\ue000)big (-?\d+)"/g, '$1'); }
 
 function unmarked(node: Node): Node {
   if (typeof node === 'string') return node.startsWith(BIG) ? new Exact('number', `${node.slice(BIG.length)}n`) : node;
@@ -62,7 +62,13 @@ function unmarked(node: Node): Node {
 }
 
 function writeJson(body: Node): string {
-  return JSON.stringify(plainOf(body), (_key, value: unknown) => (typeof value === 'bigint' ? `${BIG}${value}` : value));
+  const plain = plainOf(body);
+  // Only JavaScript's big numbers cannot be written: they are rare, and looking out for them is slow.
+  try { return JSON.stringify(plain); } catch { return withBigNumbers(plain); }
+}
+
+function withBigNumbers(plain: unknown): string {
+  return JSON.stringify(plain, (_key, value: unknown) => (typeof value === 'bigint' ? `${BIG}${value}` : value));
 }
 
 function openJson(text: string): Node {
@@ -70,12 +76,14 @@ function openJson(text: string): Node {
   if (!/^\s*[[{]/.test(text)) return text;
   if (text.includes(BIG)) return text;
   let value: unknown;
-  try { value = JSON.parse(text.replace(JSON_TOKEN, (token) => (token.startsWith('"') ? token : `"${BIG}${token}"`))); } catch { return text; }
+  const marked = /\d{16}/.test(text) ? text.replace(JSON_TOKEN, (token) => (token.startsWith('"') ? token : `"${BIG}${token}"`)) : text;
+  try { value = JSON.parse(marked); } catch { return text; }
   const json = JSON.stringify(value);
   const how = Object.keys(JSON_STYLES).find((style) => withoutMarks(JSON_STYLES[style]?.(json) ?? '') === text);
   if (how === undefined) return text;
   const leftOut: LeftOut[] = [];
-  const body = unmarked(admit(value, leftOut));
+  const admitted = admit(value, leftOut);
+  const body = marked === text ? admitted : unmarked(admitted);
   return leftOut.some((one) => one.why !== 'unsafe key') ? text : new Decoded('json', body, how);
 }
 

@@ -1,6 +1,6 @@
 import { whereOf, type Kind, type Kinds } from '../kind.ts';
 import { parseAddress, pointer, type Address } from '../address.ts';
-import { isObject, setOwn, type Json } from '../json.ts';
+import { setOwn, type Json } from '../json.ts';
 import type { Coverage } from '../item.ts';
 import { isPlace, selectedBy } from '../coverage.ts';
 import type { Take } from '../take.ts';
@@ -9,7 +9,7 @@ import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, i
 import { keyName } from '../tokens.ts';
 import { keepOwnIds } from './align.ts';
 import { encode } from './codecs.ts';
-import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
+import { entryKey, keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
 import { notate, readNotation } from './notation.ts';
 import { plainOf } from './plain.ts';
 import { Exporter, type Separated } from './portable.ts';
@@ -44,61 +44,79 @@ export class Importer {
     const missing: Missing[] = [];
     if (kind.description.portable) return { value: notate(tree), missing };
     const keyed = keyedLists(kind, tree);
-    return { value: plainOf(this.#resolve(tree, [], keyed, missing)), missing };
+    return { value: plainOf(this.#resolve(tree, { names: [], keyed, missing })), missing };
   }
 
-  /** The same tree with references, texts and packed values made local. */
-  #resolve(node: Node, names: readonly string[], keyed: KeyedLists, missing: Missing[]): Node {
-    const lack = (to: Address): void => { missing.push({ at: pointer(names), to }); };
-    if (node instanceof Reference) return this.#local(node, lack);
-    if (node instanceof Text) return this.#text(node, lack);
-    if (node instanceof Decoded) return encode(node, this.#resolve(node.body, names, keyed, missing));
-    if (Array.isArray(node)) return this.#resolveList(node, names, keyed, missing);
-    if (!isObject(node) || node instanceof Exact) return node;
-    const children = namedChildren(node, keyed);
-    const keys = node instanceof Entries ? node.pairs.map(([key]) => key) : Object.keys(node);
-    const pairs = children.flatMap(([name, child], i): [string, Node][] => {
-      const key = keys[i] as Key;
-      const text = typeof key === 'string' ? key : key instanceof Text ? this.#text(key, lack) : String(this.#local(key, lack));
-      return child !== undefined && (typeof key === 'string' || text !== '') ? [[text, this.#resolve(child, [...names, name], keyed, missing)]] : [];
-    });
-    if (node instanceof Entries) return node.with(pairs);
+  /** The same tree with references, texts and packed values made local. `names`: the way to the node; it is changed on the way down and back. */
+  #resolve(node: Node, at: Resolving): Node {
+    if (typeof node !== 'object' || node === null) return node;
+    if (node instanceof Reference) return this.#local(node, at);
+    if (node instanceof Text) return this.#text(node, at);
+    if (node instanceof Decoded) return encode(node, this.#resolve(node.body, at));
+    if (Array.isArray(node)) return this.#resolveList(node, at);
+    if (node instanceof Exact) return node;
+    if (node instanceof Entries) return this.#resolveEntries(node, at);
     const local: { [key: string]: Node } = {};
-    for (const [key, child] of pairs) setOwn(local, key, child);
+    for (const key of Object.keys(node)) {
+      const child = node[key];
+      if (child !== undefined) setOwn(local, key, typeof child === 'object' && child !== null ? this.#resolveBelow(child, keyName(key), at) : child);
+    }
     return local;
   }
 
-  #resolveList(list: Node[], names: readonly string[], keyed: KeyedLists, missing: Missing[]): Node[] {
-    return namedChildren(list, keyed).flatMap(([name, child]) => {
-      const before = missing.length;
-      const value = this.#resolve(child, [...names, name], keyed, missing);
-      // An unresolved entry of a list of references is dropped: an empty id in it would mean something.
-      return child instanceof Reference && missing.length > before ? [] : [value];
-    });
+  #resolveBelow(child: Node, name: string, at: Resolving): Node {
+    at.names.push(name);
+    const value = this.#resolve(child, at);
+    at.names.pop();
+    return value;
   }
 
-  #local(reference: Reference, lack: (to: Address) => void): number | string | bigint {
+  #resolveEntries(node: Entries, at: Resolving): Node {
+    return node.with(node.pairs.flatMap(([key, child]): [string, Node][] => {
+      const text = typeof key === 'string' ? key : key instanceof Text ? this.#text(key, at) : String(this.#local(key, at));
+      return child !== undefined && (typeof key === 'string' || text !== '') ? [[text, this.#resolveBelow(child, keyName(key), at)]] : [];
+    }));
+  }
+
+  #resolveList(list: Node[], at: Resolving): Node[] {
+    const key = at.keyed.get(list);
+    const resolved: Node[] = [];
+    for (const [i, child] of list.entries()) {
+      const before = at.missing.length;
+      const value = this.#resolveBelow(child, key === undefined ? String(i) : entryKey(child, key) ?? String(i), at);
+      // An unresolved entry of a list of references is dropped: an empty id in it would mean something.
+      if (!(child instanceof Reference) || at.missing.length === before) resolved.push(value);
+    }
+    return resolved;
+  }
+
+  #local(reference: Reference, at: Resolving): number | string | bigint {
     if (reference.to === undefined) return reference.raw;
     const found = reference.as === 'name' ? this.#index.nameOf(reference.to) : this.#index.idOf(reference.to);
     // A number that JavaScript's numbers do not reach is still a number.
     if (found !== undefined) return reference.as !== 'number' ? String(found) : typeof found === 'string' && /^\d+$/.test(found) ? BigInt(found) : found;
-    lack(reference.to);
+    lack(at, reference.to);
     return reference.as === 'number' ? 0 : '';
   }
 
-  #text(text: Text, lack: (to: Address) => void): string {
-    return text.pieces.map((piece) => this.#piece(piece, lack)).join('');
+  #text(text: Text, at: Resolving): string {
+    return text.pieces.map((piece) => this.#piece(piece, at)).join('');
   }
 
-  #piece(piece: TextPiece, lack: (to: Address) => void): string {
+  #piece(piece: TextPiece, at: Resolving): string {
     if (typeof piece === 'string') return piece;
     if (piece.token === 'site') return spell(this.#index.site, piece.spelling);
-    if (piece.token !== 'path') return String(this.#local(new Reference(piece.address, piece.token === 'name' ? 'name' : 'text'), lack));
+    if (piece.token !== 'path') return String(this.#local(new Reference(piece.address, piece.token === 'name' ? 'name' : 'text'), at));
     const path = this.#index.pathOf(piece.address, piece.variant);
-    if (path === undefined) lack(piece.address);
+    if (path === undefined) lack(at, piece.address);
     return spell(path ?? usualPath(piece.address, this.#kinds), piece.spelling);
   }
 }
+
+/** Where resolving is, what lists go by keys, and what is missing so far. */
+interface Resolving { readonly names: string[]; readonly keyed: KeyedLists; readonly missing: Missing[] }
+
+function lack({ names, missing }: Resolving, to: Address): void { missing.push({ at: pointer(names), to }); }
 
 /** Where an item that the site does not have would be: what the kind says, else its name. */
 export function usualPath(address: Address, kinds: Kinds): string {

@@ -33,6 +33,8 @@ function notateKey(key: Key): string {
   return name.startsWith('@') ? '@' + name : name;
 }
 
+function needsNotation(key: string): boolean { return notateKey(key) !== key; }
+
 function readKey(key: string): Key {
   return readKeyName(key[0] === '@' && key[1] === '@' ? key.slice(1) : key);
 }
@@ -59,16 +61,43 @@ export function canonicalNotation(node: Node): string {
   if (node instanceof Text) return JSON.stringify(node.pieces.map(pieceText).join(''));
   if (Array.isArray(node)) return `[${node.map(canonicalNotation).join(',')}]`;
   if (node instanceof Decoded) return `{"@${node.codec}":${canonicalNotation(node.body)}${node.how === '' ? '' : `,"how":${JSON.stringify(node.how)}`}}`;
-  if (node instanceof Entries && !node.ordered) return members(node.pairs.map(([key, value]) => [notateKey(key), value]));
-  if (isPlainObject(node)) return members(Object.keys(node).map((key) => [notateKey(key), node[key]]));
+  if (node instanceof Entries && !node.ordered) return entries(node.pairs.map(([key, value]) => [notateKey(key), value]));
+  if (isPlainObject(node)) return Object.keys(node).some(needsNotation) ? entries(Object.keys(node).map((key) => [notateKey(key), node[key]])) : members(node);
   return canonical(notate(node));
 }
 
-function members(pairs: [string, Node][]): string {
-  pairs.sort(([a], [b]) => byCodeUnit(a, b));
+function members(node: { [key: string]: Node }): string {
   let text = '{';
-  for (const [key, value] of pairs) if (value !== undefined) text += `${text.length > 1 ? ',' : ''}${JSON.stringify(key)}:${canonicalNotation(value)}`;
+  for (const key of sortedKeys(node)) {
+    const value = node[key];
+    if (value !== undefined) text += `${text.length > 1 ? ',' : ''}${quoted(key)}:${canonicalNotation(value)}`;
+  }
   return text + '}';
+}
+
+function entries(pairs: [string, Node][]): string {
+  pairs.sort(([a], [b]) => byCodeUnit(a, b));
+  return `{${pairs.flatMap(([key, value]) => (value === undefined ? [] : [`${quoted(key)}:${canonicalNotation(value)}`])).join(',')}}`;
+}
+
+/** In the order of the keys as they are written. Most stand in order already. */
+function sortedKeys(node: object): string[] {
+  const keys = Object.keys(node);
+  for (let i = 1; i < keys.length; i++) if ((keys[i] as string) < (keys[i - 1] as string)) return keys.sort(byCodeUnit);
+  return keys;
+}
+
+/** Keys as they stand in JSON: the same few come again and again. */
+const QUOTED = new Map<string, string>();
+const MOST_QUOTED = 10_000;
+
+function quoted(key: string): string {
+  const known = QUOTED.get(key);
+  if (known !== undefined) return known;
+  if (QUOTED.size >= MOST_QUOTED) QUOTED.clear();
+  const written = JSON.stringify(key);
+  QUOTED.set(key, written);
+  return written;
 }
 
 /** Reads portable notation back. Throws an `unreadable` problem for a tag or token that this version does not know. */
@@ -121,11 +150,9 @@ function readPair(pair: Json, depth: number): [Key, Node] {
   return [readKey(pair[0]), readNotation(pair[1] as Json, depth + 1)];
 }
 
-/** Checks a tree for what a reference points to, wherever it stands: value, key or text. */
-export function pointsTo(node: Node): { address: string; strong: boolean }[] {
-  if (node instanceof Reference) return node.to === undefined ? [] : [{ address: node.to, strong: true }];
-  if (node instanceof Text) return node.pieces.flatMap((piece) => (typeof piece === 'string' || piece.token === 'site' ? [] : [{ address: piece.address, strong: piece.token !== 'path' }]));
-  if (node instanceof Entries) return node.pairs.flatMap(([key]) => (typeof key === 'string' ? [] : pointsTo(key)));
-  return [];
+/** What a special node points to itself, wherever it stands: as a value, in a key or in a text. */
+export function eachTarget(node: Node, see: (address: string, strong: boolean) => void): void {
+  if (node instanceof Reference) { if (node.to !== undefined) see(node.to, true); } else if (node instanceof Text) {
+    for (const piece of node.pieces) if (typeof piece !== 'string' && piece.token !== 'site') see(piece.address, piece.token !== 'path');
+  } else if (node instanceof Entries) for (const [key] of node.pairs) if (typeof key !== 'string') eachTarget(key, see);
 }
-

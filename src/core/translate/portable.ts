@@ -7,7 +7,7 @@ import { childOf, cloneNode, deleteChild, Decoded, Entries, Exact, isPlainObject
 import { admit, type LeftOut } from './admit.ts';
 import { base64Text, DAMAGED, decode } from './codecs.ts';
 import { keyedLists, namesAlong, pointerOf, walkSpecial, type KeyedLists } from './keyed.ts';
-import { canonicalNotation, pointsTo, readNotation } from './notation.ts';
+import { canonicalNotation, eachTarget, readNotation } from './notation.ts';
 import { pointer } from '../address.ts';
 import { takesPlace, type Take } from '../take.ts';
 import { looksSerialised, readSerialised } from './serialised.ts';
@@ -259,7 +259,8 @@ export function findings(kind: Kind, root: Node, keyed = keyedLists(kind, root))
   const references: FoundReference[] = [];
   const lost: Lost[] = [];
   walkSpecial(root, (node, frame) => {
-    for (const { address, strong } of pointsTo(node)) references.push({ at: pointerOf(frame, keyed), to: address, strong });
+    let at: string | undefined;
+    eachTarget(node, (to, strong) => { references.push({ at: at ??= pointerOf(frame, keyed), to, strong }); });
     if (node instanceof Reference && node.to === undefined) lost.push({ at: pointerOf(frame, keyed), raw: node.raw });
   });
   const files = kind.files.flatMap((path) => matches(root, path)).flatMap(({ node }) => (typeof node === 'string' ? [node] : []));

@@ -15,6 +15,8 @@ const PATHS: Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spel
   escaped: { end: ESCAPED_END, as: 'escaped' }, 'escaped-relative': { end: ESCAPED_END, as: 'escaped' }, 'escaped-twice': { end: TWICE_END, as: 'escaped-twice' },
   encoded: { end: ENCODED_END, as: 'encoded' }, 'encoded-lower': { end: ENCODED_END, as: 'encoded-lower' },
 };
+/** Where a tag begins, and an attribute of it with its value. They are used from one place at a time. */
+const [TAG_NAME, ATTRIBUTE, NUMBER] = [/<[a-zA-Z][^\s>/"']*/y, /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y, /\d+/g];
 const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
 
 /** Finds a site's own address in texts and turns it, ids and paths into tokens. One per site. */
@@ -27,7 +29,7 @@ export class TextReader {
     this.#index = index;
     this.#host = new URL(index.site).hostname;
     // The longer ones first: "//host" is the end of "http://host".
-    this.#spelled = SPELLINGS.map((spelling) => ({ spelling, text: spell(index.site, spelling) })).map((one) => ({ ...one, before: one.text.indexOf(this.#host) })).sort((a, b) => b.text.length - a.text.length);
+    this.#spelled = SPELLINGS.map((spelling) => ({ spelling, text: spell(index.site, spelling), token: { token: 'site' as const, spelling } })).map((one) => ({ ...one, before: one.text.indexOf(this.#host) })).sort((a, b) => b.text.length - a.text.length);
   }
 
   /** False: nothing in this text can be of the site. Quick, because it is asked for every text. */
@@ -40,19 +42,24 @@ export class TextReader {
 
   /** A text that is one link, perhaps without the address. */
   readUrl(text: string): string | Text {
-    return text.startsWith('/') && !text.startsWith('//') ? this.#build(text, this.#pathSpan(text, 0, 'plain')) : this.read(text);
+    if (!text.startsWith('/') || text.startsWith('//')) return this.read(text);
+    const path = this.#pathSpan(text, 0, 'plain');
+    return this.#build(text, path ? [path] : []);
   }
 
   /** Style rules: addresses, and `url(…)` without address. */
   readCss(text: string): string | Text {
-    const spans = [...this.#siteSpans(text), ...this.#cssSpans(text, 0)].sort((a, b) => a.start - b.start);
+    const spans = this.#siteSpans(text);
+    this.#cssSpans(text, 0, spans);
     return this.#build(text, withoutOverlap(spans));
   }
 
   /** HTML: addresses, links without address, ids in attributes and in the data of comments. */
   readHtml(text: string, rule: HtmlRule): string | Text {
     if (!MARKUP.test(text)) return this.read(text);
-    const spans = [...this.#siteSpans(text), ...this.#markupSpans(text, rule), ...this.#patternSpans(text, rule)].sort((a, b) => a.start - b.start);
+    const spans = this.#siteSpans(text);
+    this.#markupSpans(text, rule, spans);
+    this.#patternSpans(text, rule, spans);
     return this.#build(text, withoutOverlap(spans));
   }
 
@@ -62,7 +69,7 @@ export class TextReader {
     let at = 0;
     for (const span of spans) {
       if (span.start > at) pieces.push(text.slice(at, span.start));
-      pieces.push(...span.pieces);
+      for (const piece of span.pieces) pieces.push(piece);
       at = span.end;
     }
     if (at < text.length) pieces.push(text.slice(at));
@@ -76,108 +83,109 @@ export class TextReader {
       if (!found) continue;
       const start = at - found.before;
       const end = start + found.text.length;
-      const [path] = this.#pathSpan(text, end, found.spelling);
-      spans.push({ start, end: path?.end ?? end, pieces: [{ token: 'site', spelling: found.spelling }, ...(path?.pieces ?? [])] });
+      const path = this.#pathSpan(text, end, found.spelling);
+      spans.push({ start, end: path?.end ?? end, pieces: path ? [found.token, ...path.pieces] : [found.token] });
     }
     return spans;
   }
 
-  /** A path that the site knows; only where writing it again would give the same text. */
-  #pathSpan(text: string, start: number, spelling: Spelling): Span[] {
+  /** A path that the site knows; only where writing it again would give the same text. `stop`: no sign behind it belongs to the path. */
+  #pathSpan(text: string, start: number, spelling: Spelling, stop = text.length): Span | undefined {
     const { end, as } = PATHS[spelling];
     end.lastIndex = start;
-    const written = end.exec(text)?.[0] ?? '';
+    end.test(text);
+    const written = text.slice(start, Math.min(end.lastIndex, stop));
     const found = this.#index.byPath(unspell(written, as));
     // The end of a sentence is no part of a path.
-    if (!found && /[.;:!]$/.test(written)) return this.#pathSpan(text.slice(0, start + written.length - 1), start, spelling);
-    if (!found || spell(this.#index.pathOf(found.address, found.variant) ?? '', as) !== written) return [];
-    return [{ start, end: start + written.length, pieces: [{ token: 'path', address: found.address, variant: found.variant, spelling: as }] }];
+    if (!found && /[.;:!]$/.test(written)) return this.#pathSpan(text, start, spelling, start + written.length - 1);
+    if (!found || spell(this.#index.pathOf(found.address, found.variant) ?? '', as) !== written) return undefined;
+    return { start, end: start + written.length, pieces: [{ token: 'path', address: found.address, variant: found.variant, spelling: as }] };
   }
 
-  #markupSpans(text: string, rule: HtmlRule): Span[] {
-    const spans: Span[] = [];
+  #markupSpans(text: string, rule: HtmlRule, into: Span[]): void {
     for (let at = text.indexOf('<'); at >= 0; at = text.indexOf('<', at + 1)) {
       if (text.startsWith('<!--', at)) {
         const end = text.indexOf('-->', at + 4);
         if (end < 0) break;
-        spans.push(...this.#commentSpans(text.slice(at, end), at, rule));
+        this.#commentSpans(text.slice(at, end), at, rule, into);
         at = end;
-      } else spans.push(...this.#tagSpans(text, at, rule));
+      } else this.#tagSpans(text, at, rule, into);
     }
-    for (const found of text.matchAll(STYLES)) spans.push(...this.#cssSpans(found[2] ?? '', found.index + (found[1] ?? '').length));
-    return spans;
+    if (!STYLE_TAG.test(text)) return;
+    for (const found of text.matchAll(STYLES)) this.#cssSpans(found[2] ?? '', found.index + (found[1] ?? '').length, into);
   }
 
-  #tagSpans(text: string, at: number, rule: HtmlRule): Span[] {
-    const name = /<[a-zA-Z][^\s>/"']*/y;
-    const attribute = /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y;
-    name.lastIndex = at;
-    if (!name.test(text)) return [];
-    const spans: Span[] = [];
-    attribute.lastIndex = name.lastIndex;
-    for (let found = attribute.exec(text); found; found = attribute.exec(text)) {
+  #tagSpans(text: string, at: number, rule: HtmlRule, into: Span[]): void {
+    TAG_NAME.lastIndex = at;
+    if (!TAG_NAME.test(text)) return;
+    ATTRIBUTE.lastIndex = TAG_NAME.lastIndex;
+    for (let found = ATTRIBUTE.exec(text); found; found = ATTRIBUTE.exec(text)) {
       const value = found[2] ?? found[3];
-      if (value === undefined) continue;
-      spans.push(...this.#attributeSpans(found[1] ?? '', value, attribute.lastIndex - 1 - value.length, rule));
+      if (value !== undefined) this.#attributeSpans(found[1] ?? '', value, ATTRIBUTE.lastIndex - 1 - value.length, { rule, into });
     }
-    return spans;
   }
 
-  #attributeSpans(name: string, value: string, start: number, rule: HtmlRule): Span[] {
+  #attributeSpans(name: string, value: string, start: number, { rule, into }: { rule: HtmlRule; into: Span[] }): void {
     const kind = Object.hasOwn(rule.attributes, name) ? rule.attributes[name] : undefined;
-    if (kind !== undefined) return this.#idSpans(value, start, kind);
+    if (kind !== undefined) { this.#idSpans(value, start, kind, into); return; }
     const low = name.toLowerCase();
-    if (low === 'style') return this.#cssSpans(value, start);
-    if (low === 'srcset' || low === 'imagesrcset') return [...value.matchAll(CANDIDATES)].flatMap((found) => this.#bareSpan(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length));
+    if (low === 'style') { this.#cssSpans(value, start, into); return; }
+    if (low === 'srcset' || low === 'imagesrcset') {
+      for (const found of value.matchAll(CANDIDATES)) this.#bareSpan(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length, into);
+      return;
+    }
     const { data } = compiled(rule);
-    if (data && /^\s*[{[]/.test(value)) return this.#dataSpans(value, start, data);
-    return LINKS.has(low) ? this.#bareSpan(value, start) : [];
+    if (data && /^\s*[{[]/.test(value)) this.#dataSpans(value, start, data, into);
+    else if (LINKS.has(low)) this.#bareSpan(value, start, into);
   }
 
   /** A path without the address of the site. */
-  #bareSpan(value: string, start: number): Span[] {
-    if (!value.startsWith('/') || value.startsWith('//')) return [];
-    return this.#pathSpan(value, 0, 'plain').map((span) => ({ ...span, start, end: start + span.end }));
+  #bareSpan(value: string, start: number, into: Span[]): void {
+    if (!value.startsWith('/') || value.startsWith('//')) return;
+    const span = this.#pathSpan(value, 0, 'plain');
+    if (span) into.push({ start, end: start + span.end, pieces: span.pieces });
   }
 
-  #cssSpans(text: string, start: number): Span[] {
-    return [...text.matchAll(CSS_URLS)].flatMap((found) => this.#bareSpan(found[2] ?? '', start + found.index + (found[1] ?? '').length));
+  #cssSpans(text: string, start: number, into: Span[]): void {
+    for (const found of text.matchAll(CSS_URLS)) this.#bareSpan(found[2] ?? '', start + found.index + (found[1] ?? '').length, into);
   }
 
   /** Ids in JSON: in a comment, or in an attribute, where its quotes may be written as entities. */
-  #dataSpans(text: string, start: number, { values, kinds }: Keys): Span[] {
-    return [...text.matchAll(values)].flatMap((found) => {
+  #dataSpans(text: string, start: number, { values, kinds }: Keys, into: Span[]): void {
+    values.lastIndex = 0;
+    for (let found = values.exec(text); found; found = values.exec(text)) {
       const ids = found[2] ?? '';
-      return this.#idSpans(ids, start + found.index + found[0].length - ids.length, kinds.get(found[1] ?? '') ?? '');
-    });
+      this.#idSpans(ids, start + values.lastIndex - ids.length, kinds.get(found[1] ?? '') ?? '', into);
+    }
   }
 
-  #commentSpans(comment: string, start: number, rule: HtmlRule): Span[] {
-    const begin = comment.slice(4).trimStart();
+  #commentSpans(comment: string, start: number, rule: HtmlRule, into: Span[]): void {
     const { data, words } = compiled(rule);
+    if (data) this.#dataSpans(comment, start, data, into);
+    if (words.length === 0) return;
+    const begin = comment.slice(4).trimStart();
     const own = words.find(({ word }) => begin.startsWith(`${word} `));
-    const spans = data ? this.#dataSpans(comment, start, data) : [];
-    return own ? [...spans, ...this.#dataSpans(comment, start, own.keys)].sort((a, b) => a.start - b.start) : spans;
+    if (own) this.#dataSpans(comment, start, own.keys, into);
   }
 
   /** Ids in class names and short codes: the pattern says what stands around them. */
-  #patternSpans(text: string, rule: HtmlRule): Span[] {
-    return compiled(rule).patterns.flatMap(({ places, kind }) => {
-      return [...text.matchAll(places)].flatMap((found) => this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, kind));
-    });
+  #patternSpans(text: string, rule: HtmlRule, into: Span[]): void {
+    for (const { places, kind } of compiled(rule).patterns) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, kind, into);
   }
 
   /** Every whole number in a short text that is the id of such an item. */
-  #idSpans(value: string, start: number, kind: string): Span[] {
-    return [...value.matchAll(/\d+/g)].flatMap((found): Span[] => {
-      const address = found[0].startsWith('0') ? undefined : this.#index.byId([kind], localId(found[0]));
-      return address === undefined ? [] : [{ start: start + found.index, end: start + found.index + found[0].length, pieces: [{ token: 'id', address }] }];
-    });
+  #idSpans(value: string, start: number, kind: string, into: Span[]): void {
+    NUMBER.lastIndex = 0;
+    for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
+      const [digits] = found;
+      const address = digits.startsWith('0') ? undefined : this.#index.byId([kind], localId(digits));
+      if (address !== undefined) into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
+    }
   }
 }
 
 /** An address in one of its spellings, with how much of it stands before the name of the host. */
-interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number }
+interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: TextPiece }
 
 /** "//host" must not be the rest of "other://host", and what follows must not make it another host, port or folder. */
 function stands(text: string, start: number, { spelling, text: { length } }: Spelled): boolean {
@@ -187,13 +195,15 @@ function stands(text: string, start: number, { spelling, text: { length } }: Spe
 }
 
 /** The rules of a style element; the candidates of a srcset; paths in `url(…)`, which may be quoted, also by entities. */
+const STYLE_TAG = /<style\b/i;
 const STYLES = /(<style\b[^>]*>)([^]*?)<\/style/gi;
 const CANDIDATES = /(?:^|,)\s*([^\s,]+)/g;
 const CSS_URLS = /(\burl\(\s*(?:"|'|&quot;|&#34;|&#39;)?)(\/[^\s"'()&]*)/gi;
 
-function withoutOverlap(spans: readonly Span[]): Span[] {
+/** In the order of the text; where two overlap, the one that begins first, and of these the one found first. */
+function withoutOverlap(spans: Span[]): Span[] {
   let end = 0;
-  return spans.filter((span) => { const fits = span.start >= end; if (fits) ({ end } = span); return fits; });
+  return spans.sort((a, b) => a.start - b.start).filter((span) => { const fits = span.start >= end; if (fits) ({ end } = span); return fits; });
 }
 
 /** Without any of these there is neither markup, nor a short code, nor a class name with a number. */
