@@ -2,6 +2,7 @@ import { isProblem, Problem, type ProblemCode } from '../core/problem.ts';
 import { Workspace, type Notice } from '../jobs/workspace.ts';
 import type { Call, CommandRun } from './context.ts';
 import { Printer } from './output/printer.ts';
+import { spareMemory } from './memory.ts';
 import { progressBar } from './output/progress.ts';
 
 const EXIT_OF: Readonly<Record<ProblemCode, number>> = { usage: 2, blocked: 3, moved: 4, restored: 5, interrupted: 6, unreachable: 7, unreadable: 7, internal: 70 };
@@ -29,6 +30,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<{ run: CommandRun }>>> = {
 
 /** Runs one command and returns the exit code. */
 export async function run(call: Call): Promise<number> {
+  spareMemory();
   const json = call.options['json'] === true;
   const quiet = call.options['quiet'] === true;
   const color = call.options['color'] !== false && !call.environment['NO_COLOR'] && (call.stdout.isTTY || call.environment['FORCE_COLOR'] === '1') && !json;

@@ -2,8 +2,6 @@ import { groupBy } from '../core/json.ts';
 import { parseAddress, type Address } from '../core/address.ts';
 import { compareValues, type Change } from '../core/compare.ts';
 import { project } from '../core/coverage.ts';
-import { sha256 } from '../core/canonical.ts';
-import { itemBytes } from '../core/item.ts';
 import { Problem } from '../core/problem.ts';
 import type { FollowUp, ItemStep, Step } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
@@ -14,6 +12,7 @@ import type { Answer, Operation, Origin } from '../sites/connector.ts';
 import type { Bases } from './base.ts';
 import type { BaseEntry } from './records/folder.ts';
 import { AT_ONCE, inParallel } from './parallel.ts';
+import { KeptForms } from './keptforms.ts';
 import { keepFollowUps } from './followups.ts';
 import { silentPages, type PageAnswer } from './pages.ts';
 import type { Adjusted } from './passage.ts';
@@ -210,7 +209,7 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
   const [fromSite, toSite] = [source.origin.site.id, target.facts.site.id];
   const base = workspace.records.base(fromSite, toSite);
   const bases = workspace.bases(source, target);
-  const forms = new Map<string, string>();
+  const forms = new KeptForms(workspace.records, target.connector, run.id);
   const origins: Origin[] = [];
   const left = new Set(plan.rows.keys());
   let done = 0;
@@ -231,11 +230,12 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
     const known = bases?.entry(address);
     if (!bases || (known?.source === own && known.target === there)) continue;
     base.set(address, { address, source: own, target: there, run: run.id });
-    if (text !== undefined) forms.set(own, text);
+    if (text !== undefined) await forms.keep(own, text);
   }
   const gone = [...left][0];
   if (gone !== undefined) throw new Problem('moved', 'it was written and cannot be read back', { where: gone });
-  await remember(workspace, plan, run, { base, bases, forms, origins });
+  await forms.flush();
+  await remember(workspace, plan, run, { base, bases, origins });
   return unequal;
 }
 
@@ -245,28 +245,25 @@ function originOf({ source, target, passage }: Plan, run: Run, sent: SourceRow, 
 }
 
 /** Remembers what was carried, here and in the target's ledger; what both held before is kept for an undo. */
-async function remember(workspace: Workspace, plan: Plan, run: Run, { base, bases, forms, origins }: { base: Map<string, BaseEntry>; bases: Bases | undefined; forms: Map<string, string>; origins: readonly Origin[] }): Promise<void> {
+async function remember(workspace: Workspace, plan: Plan, run: Run, { base, bases, origins }: { base: Map<string, BaseEntry>; bases: Bases | undefined; origins: readonly Origin[] }): Promise<void> {
   const [fromSite, toSite] = [plan.source.origin.site.id, plan.target.facts.site.id];
   const fresh = [...base.values()].filter((one) => one.run === run.id);
   const written = new Set([...origins, ...fresh].map((one) => one.address));
   workspace.records.keepBase(run.id, fromSite, toSite);
   workspace.records.keepLedger(run.id, { origins: [...plan.target.origins.values()].filter((one) => written.has(one.address)), bases: plan.target.bases.filter((one) => one.fromSite === fromSite && written.has(one.address)), written: [...written] });
-  workspace.records.saveForms(run.id, forms);
   workspace.records.saveBase(fromSite, toSite, base);
   const used = new Set([...base.values()].flatMap((one) => [one.source, one.target]));
   const dropForms = fresh.flatMap(({ address }) => { const before = bases?.entry(address); return before ? [before.source, before.target] : []; }).filter((digest) => !used.has(digest) && !plan.target.bases.some((one) => one.fromSite !== fromSite && (one.source === digest || one.target === digest)));
-  await plan.target.connector.changeLedger({ origins: [...origins], bases: fresh.map(({ covers, ...one }) => ({ ...one, fromSite, ...(covers ? { covers: [...covers] } : {}) })), forms: [...forms].map(([digest, text]) => ({ digest, text })), dropForms });
+  await plan.target.connector.changeLedger({ origins: [...origins], bases: fresh.map(({ covers, ...one }) => ({ ...one, fromSite, ...(covers ? { covers: [...covers] } : {}) })), dropForms });
 }
 
 /** What is remembered of an item that was carried: the source's own form, and the target's as it was read back. */
-async function carried(plan: Plan, own: SourceRow, row: SourceRow, { run, bases, forms }: { run: string; bases: Bases; forms: Map<string, string> }): Promise<BaseEntry> {
-  const keep = (digest: string, text: string): string => { forms.set(digest, text); return digest; };
+async function carried(plan: Plan, own: SourceRow, row: SourceRow, { run, bases, forms }: { run: string; bases: Bases; forms: KeptForms }): Promise<BaseEntry> {
   const kind = plan.passage.kindOf(own);
-  if (own.covers === 'all' || !kind) return { address: row.address, source: keep(own.fingerprint, own.text ?? itemBytes(await own.load())), target: keep(row.fingerprint, row.text ?? itemBytes(await row.load())), run };
+  if (own.covers === 'all' || !kind) return { address: row.address, source: await forms.row(own), target: await forms.row(row), run };
   const after = bases.after(kind, await own.load(), project(kind, await row.load(), own.covers));
   const { covers } = after.source;
-  const [source, target] = [after.source, after.target].map((form) => { const text = itemBytes(form); return keep(sha256(text), text); }) as [string, string];
-  return { address: row.address, source, target, run, ...(covers === 'all' ? {} : { covers }) };
+  return { address: row.address, source: await forms.item(after.source), target: await forms.item(after.target), run, ...(covers === 'all' ? {} : { covers }) };
 }
 
 async function differences(plan: Plan, sent: SourceRow, back: SourceRow): Promise<readonly Change[]> {

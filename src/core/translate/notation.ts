@@ -58,12 +58,19 @@ function referenceTag(reference: Reference): JsonObject {
 export function canonicalNotation(node: Node): string {
   if (typeof node === 'string') return JSON.stringify(escapeText(node));
   if (node === null || typeof node === 'number' || typeof node === 'boolean') return String(node);
-  if (node instanceof Text) return JSON.stringify(node.pieces.map(pieceText).join(''));
+  if (node instanceof Text) return canonicalText(node);
   if (Array.isArray(node)) return `[${node.map(canonicalNotation).join(',')}]`;
   if (node instanceof Decoded) return `{"@${node.codec}":${canonicalNotation(node.body)}${node.how === '' ? '' : `,"how":${JSON.stringify(node.how)}`}}`;
   if (node instanceof Entries && !node.ordered) return entries(node.pairs.map(([key, value]) => [notateKey(key), value]));
   if (isPlainObject(node)) return Object.keys(node).some(needsNotation) ? entries(Object.keys(node).map((key) => [notateKey(key), node[key]])) : members(node);
   return canonical(notate(node));
+}
+
+/** Piece by piece: plain pieces are mostly ASCII, which is quicker alone than beside the signs of a token. */
+function canonicalText({ pieces }: Text): string {
+  let text = '"';
+  for (const piece of pieces) text += JSON.stringify(pieceText(piece)).slice(1, -1);
+  return text + '"';
 }
 
 function members(node: { [key: string]: Node }): string {

@@ -133,9 +133,9 @@ export class RecordsFolder {
     return existsSync(path) ? (this.#read(path) as LedgerBefore) : undefined;
   }
 
-  /** Forms of a run by digest: `digest item-file` a line. */
-  saveForms(run: string, forms: ReadonlyMap<string, string>): void {
-    writeWhole(join(this.#ensure('bases'), `forms-${fileName(run)}.ndjson`), [...forms].map(([digest, text]) => `${digest} ${text}\n`).join(''));
+  /** More forms of a run by digest: `digest item-file` a line. A last line that a kill cut does not fit its digest. */
+  addForms(run: string, forms: Iterable<readonly [digest: string, text: string]>): void {
+    appendFileSync(join(this.#ensure('bases'), `forms-${fileName(run)}.ndjson`), [...forms].map(([digest, text]) => `${digest} ${text}\n`).join(''), { mode: 0o600 });
   }
 
   /** A form of a run by its digest. */
