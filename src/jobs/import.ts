@@ -253,7 +253,11 @@ async function remember(workspace: Workspace, plan: Plan, run: Run, { base, base
   workspace.records.keepLedger(run.id, { origins: [...plan.target.origins.values()].filter((one) => written.has(one.address)), bases: plan.target.bases.filter((one) => one.fromSite === fromSite && written.has(one.address)), written: [...written] });
   workspace.records.saveBase(fromSite, toSite, base);
   const used = new Set([...base.values()].flatMap((one) => [one.source, one.target]));
-  const dropForms = fresh.flatMap(({ address }) => { const before = bases?.entry(address); return before ? [before.source, before.target] : []; }).filter((digest) => !used.has(digest) && !plan.target.bases.some((one) => one.fromSite !== fromSite && (one.source === digest || one.target === digest)));
+  const replaced = new Map(fresh.flatMap(({ address }) => { const before = bases?.entry(address); return before ? [[before.source, before.run], [before.target, before.run]] as const : []; }));
+  const dropForms = [...replaced.keys()].filter((digest) => !used.has(digest) && !plan.target.bases.some((one) => one.fromSite !== fromSite && (one.source === digest || one.target === digest)));
+  // An undo puts them back: those that someone else had carried are only in the ledger.
+  const elsewhere = dropForms.filter((digest) => !workspace.records.form(replaced.get(digest) ?? '', digest));
+  if (elsewhere.length > 0) workspace.records.addForms(run.id, await plan.target.connector.forms(elsewhere));
   await plan.target.connector.changeLedger({ origins: [...origins], bases: fresh.map(({ covers, ...one }) => ({ ...one, fromSite, ...(covers ? { covers: [...covers] } : {}) })), dropForms });
 }
 

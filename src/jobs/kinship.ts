@@ -78,8 +78,8 @@ function* marks(own: Features): Generator<string> {
 
 async function featuresOf(source: Source, addresses: readonly Address[]): Promise<Map<Address, Features>> {
   const found = new Map<Address, Features>();
-  await source.preload(addresses);
-  for await (const row of source.rows(new Set(addresses))) found.set(row.address, features((await row.load()).value));
+  // With their values: each is read once.
+  for await (const row of source.rows(new Set(addresses), { fresh: true })) found.set(row.address, features((await row.load()).value));
   return found;
 }
 

@@ -107,7 +107,7 @@ function nameOf({ do: word, item, file }: RouteFile['steps'][number]): string | 
 export function approved(plan: Plan, { value: file }: ReadRoute, replan: boolean): Plan {
   const sites = file.toSite === plan.target.facts.site.id && file.fromSite === plan.source.origin.site.id;
   if (!sites) throw new Problem('moved', 'this route was made for other sites', { where: `${file.from} → ${file.to}`, remedy: `make it anew: pochette route ${file.from} ${file.to} -o FILE` });
-  if (!replan) refuseMoved(plan, file);
+  if (!replan) refuseOtherPrints(plan, file);
   const left = new Set(file.steps.flatMap((step) => (step.do === 'create' || step.do === 'update') && step.item !== undefined ? [step.item, step.from ?? step.item] : []));
   const items = plan.route.steps.filter((step): step is ItemStep => step.do === 'create' || step.do === 'update');
   const stays = ({ item }: ItemStep): boolean => {
@@ -119,7 +119,7 @@ export function approved(plan: Plan, { value: file }: ReadRoute, replan: boolean
   return { ...plan, rows: new Map([...plan.rows].filter(([address]) => kept.has(address))), route: { ...plan.route, ...narrow(plan, kept, fresh, replan ? undefined : file) } };
 }
 
-function refuseMoved(plan: Plan, file: RouteFile): void {
+function refuseOtherPrints(plan: Plan, file: RouteFile): void {
   const { source } = plan.fingerprints;
   const etag = (address: Address): string => plan.target.index.row(address)?.etag ?? '';
   const moved = Object.entries(file.fingerprints.source).filter(([address, digest]) => source[address] !== digest).map(([address]) => `${address} on ${file.from}`);

@@ -1,5 +1,6 @@
 import { join } from 'node:path';
 import type { Address } from '../core/address.ts';
+import { itemBytes } from '../core/item.ts';
 import { Problem } from '../core/problem.ts';
 import { itemKey, type LocalId, type SiteIndex } from '../core/siteindex.ts';
 import type { ExactRecord, LedgerChange } from '../sites/connector.ts';
@@ -112,7 +113,7 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
 }
 
 /** Puts back what was remembered before the run, here and in the ledger; what is remembered now is kept for an undo of the undo. */
-function restoreMemory({ records }: Workspace, { run, target, remove }: UndoPlan, undo: string): Pick<LedgerChange, 'origins' | 'forget' | 'bases' | 'forgetBases'> {
+function restoreMemory({ records }: Workspace, { run, target, remove }: UndoPlan, undo: string): Pick<LedgerChange, 'origins' | 'forget' | 'bases' | 'forgetBases' | 'forms'> {
   const { fromSite, toSite } = run;
   const before = records.ledgerBefore(run.run);
   const written = [...new Set([...remove, ...(before?.written ?? [])])];
@@ -121,7 +122,10 @@ function restoreMemory({ records }: Workspace, { run, target, remove }: UndoPlan
   records.keepLedger(undo, { origins: [...target.origins.values()].filter((one) => touched.has(one.address)), bases: target.bases.filter((one) => one.fromSite === fromSite && touched.has(one.address)), written });
   records.restoreBase(run.run, fromSite, toSite);
   const [origins, bases] = [[...before?.origins ?? []], [...before?.bases ?? []]];
+  // The run had dropped the forms that nothing named any longer.
+  const forms = [...new Map(bases.flatMap((base) => [base.source, base.target].flatMap((digest) => { const item = records.form(base.run, digest) ?? records.form(run.run, digest); return item ? [[digest, itemBytes(item)] as const] : []; })))];
   return {
+    forms: forms.map(([digest, text]) => ({ digest, text })),
     origins, forget: written.filter((address) => !origins.some((one) => one.address === address)),
     bases, forgetBases: written.filter((address) => !bases.some((one) => one.address === address)).map((address) => ({ address, fromSite })),
   };

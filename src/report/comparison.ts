@@ -83,7 +83,8 @@ export function itemsHtml(view: Comparison): Html {
 
 function card(one: ShownFinding, view: Comparison, id: string, open: boolean): Html {
   const { from, to } = view;
-  const what = html`<span class="state ${one.status}">${statusText(one.status, to)}</span> <code>${one.address}</code> ${one.title} <em>${whoseText(one, from, to)}</em>${collision(one, from, to)}`;
+  const whose = whoseText(one, from, to);
+  const what = html`<span class="state ${one.status}">${statusText(one.status, to)}</span> <code>${one.address}</code> ${one.title}${whose === '' ? html`` : html` <em>${whose}</em>`}${collision(one, from, to)}`;
   const about = html`id="${id}" data-kind="${kindOf(one)}" data-state="${one.status}" data-address="${one.address}"`;
   const previews = previewsOf(one, view);
   if (one.changes.length === 0 && previews === undefined) return html`<div class="card" ${about}>${what}</div>`;
@@ -91,8 +92,15 @@ function card(one: ShownFinding, view: Comparison, id: string, open: boolean): H
   const table = rows.length === 0 ? html`` : html`<table><thead><tr><th scope="col">Place</th><th scope="col">${from}</th><th scope="col">${to}</th></tr></thead><tbody>${rows}</tbody></table>`;
   const [unfolded, inside] = [open && rows.length <= OPEN_UP_TO, rows.length > 0 ? many(rows.length, 'place') : 'pages'];
   const button = html`<button type="button" aria-expanded="${String(unfolded)}" aria-controls="${id}-places" aria-label="${inside} of ${one.address}">${inside}</button>`;
-  return html`<div class="card" ${about}><div class="head">${what} ${button}</div><div class="body" id="${id}-places"${new Html(unfolded ? '' : ' hidden="until-found"')}>${previews ?? html``}${table}</div></div>`;
+  const inner = html`${previews ?? html``}${table}`;
+  return html`<div class="card" ${about}><div class="head">${what} ${button}</div><div class="body" id="${id}-places"${new Html(unfolded ? '' : ' hidden="until-found"')}>${open ? inner : asText(inner)}</div></div>`;
 }
+
+/**
+ * Markup that a browser takes as mere text until the page's script asks for it: reading it all as elements is most of the time that a large page
+ * needs to open. All that comes from sites is escaped in it, so nothing in it can end the element.
+ */
+function asText(markup: Html): Html { return html`<script type="text/plain">${markup}</script>`; }
 
 function collision({ collision: found }: ShownFinding, from: string, to: string): Html {
   return found ? html` <b class="clash">something else: “${found.sourceTitle}” on ${from}, “${found.targetTitle}” on ${to}, ${percent(found.likeness)} alike</b>` : html``;

@@ -46,10 +46,10 @@ function whyOf(step: Step): { why?: string } {
 
 /** Why a step stands where it stands. */
 export function stepReason(step: Step): string {
-  if (step.do === 'complete') return `closes a circle: now refers to ${step.refersTo.join(', ')}`;
+  if (step.do === 'complete') return `gets its references to ${step.refersTo.join(', ')}, now that ${step.refersTo.length === 1 ? 'it is' : 'they are'} there`;
   const [first, ...more] = step.before;
   const before = first ? `before ${first.step}: ${first.item} uses it${more.length > 0 ? `, and ${many(more.length, 'other')}` : ''}` : '';
-  const circle = step.do !== 'upload' && step.deferred.length > 0 ? `at first without ${step.deferred.join(', ')} (a circle)` : '';
+  const circle = step.do !== 'upload' && step.deferred.length > 0 ? `at first without ${step.deferred.join(', ')}: they refer to each other` : '';
   return [before, circle].filter((one) => one !== '').join('; ');
 }
 

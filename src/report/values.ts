@@ -64,8 +64,8 @@ function textOf(text: string, name: string, { pictures }: ValueView): Html {
   return text === '' ? html`<i>empty</i>` : written(html`${readable(text)}`, CODE.test(text));
 }
 
-/** Code and markup in letters of one width, everything else as the words that it is. */
-function written(text: Html, code: boolean): Html { return code ? html`<pre>${text}</pre>` : html`<span class="words">${text}</span>`; }
+/** Code and markup in letters of one width. */
+function written(text: Html, code: boolean): Html { return code ? html`<pre>${text}</pre>` : text; }
 
 function pictureOf({ type, bytes: count, data, size }: Picture, digest: string): Html {
   const about = `${type}, ${bytes(count)}${size ? `, ${size.width} × ${size.height}` : ''}`;

@@ -9,8 +9,7 @@ import type { Part, Printer } from './printer.ts';
 /** The steps in order, each with the reason for its place. */
 export function printRoute(out: Printer, plan: Plan): void {
   const { steps } = plan.route;
-  const of = (word: Step['do']): number => steps.filter((step) => step.do === word).length;
-  out.line(out.strong(`Route from ${plan.source.label} to ${plan.target.label}: `), `${many(steps.length, 'step')} (${of('upload')} upload, ${of('create')} create, ${of('update')} update, ${of('complete')} complete); ${many(plan.counts.same, 'item')} ${plan.counts.same === 1 ? 'is' : 'are'} the same already.`);
+  out.line(out.strong(`Route from ${plan.source.label} to ${plan.target.label}: `), `${many(steps.length, 'step')}${countsOf(steps)}; ${many(plan.counts.same, 'item')} ${plan.counts.same === 1 ? 'is' : 'are'} the same already.`);
   for (const one of plan.broughtAlong) out.line('  ', out.name(one.address), ` is brought along for ${one.for}`);
   printAdjusted(out, plan.adjusted);
   if (plan.kept.length > 0) out.line('  ', out.note('Kept as the target has it: '), some(plan.kept, 6), ' (changed or removed there since the last import, or left so by it; --decide source overwrites)');
@@ -23,6 +22,13 @@ export function printRoute(out: Printer, plan: Plan): void {
   if (steps.length === 0) return;
   out.line();
   out.table(steps.map((step) => [out.name(String(step.step).padStart(4)), stepWord(out, step), what(step), out.faint(stepReason(step))]), 0);
+}
+
+/** What the steps do, as far as there are such steps. */
+function countsOf(steps: readonly Step[]): string {
+  const told = ([['upload', 'file', 'files', 'to upload'], ['create', 'item', 'items', 'to create'], ['update', 'item', 'items', 'to update'], ['complete', 'item', 'items', 'to complete in a second pass']] as const)
+    .flatMap(([word, one, more, does]) => { const count = steps.filter((step) => step.do === word).length; return count > 0 ? [`${many(count, one, more)} ${does}`] : []; });
+  return told.length > 0 ? ` (${told.join(', ')})` : '';
 }
 
 function stepWord(out: Printer, step: Step): Part {

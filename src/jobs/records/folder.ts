@@ -36,7 +36,7 @@ export interface RunRecord {
 }
 export interface ExportRecord { verb: 'export'; from: string; file: string; title: string; by: string; at: string; items: number; files: number; bytes: number; digest: string }
 /** What was last carried between two sites, per item. Forms are found by digest in the packs beside. */
-export interface BaseEntry { address: string; source: string; target: string; run: string; /** Parts and places that were carried; without it all. */ covers?: readonly string[] | undefined }
+export type BaseEntry = Readonly<Omit<LedgerBase, 'fromSite' | 'covers'>> & { /** Parts and places that were carried; without it all. */ readonly covers?: readonly string[] | undefined };
 /** What the target's ledger held of the items of a run before it: what to put back, and what to forget. */
 export interface LedgerBefore { readonly origins: readonly Origin[]; readonly bases: readonly LedgerBase[]; readonly written: readonly string[] }
 
