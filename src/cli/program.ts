@@ -36,10 +36,10 @@ export async function run(call: Call): Promise<number> {
   const color = call.options['color'] !== false && !call.environment['NO_COLOR'] && (call.stdout.isTTY || call.environment['FORCE_COLOR'] === '1') && !json;
   const progress = progressBar(call.stderr, !json && !quiet);
   const config = call.options['config'];
-  const workspace = new Workspace({ folder: call.folder, config: typeof config === 'string' ? config : undefined, onProgress: progress.onProgress, input: () => readAll(call.stdin), onNotice: (notice) => { if (!json && !quiet) printNotice(new Printer(call.stderr, color), notice); } });
+  const workspace = new Workspace({ folder: call.folder, config: typeof config === 'string' ? config : undefined, onProgress: progress.onProgress, input: () => readAll(call.stdin), onNotice: (notice) => { if (!json && !quiet) printNotice(new Printer(call.stderr, color, { before: progress.stop }), notice); } });
   try {
     const command = await (COMMANDS[call.verb] as () => Promise<{ run: CommandRun }>)();
-    return await command.run({ call, words: call.words, options: call.options, workspace, out: new Printer(call.stdout, color, /truecolor|24bit/i.test(call.environment['COLORTERM'] ?? '')), json, quiet });
+    return await command.run({ call, words: call.words, options: call.options, workspace, out: new Printer(call.stdout, color, { exact: /truecolor|24bit/i.test(call.environment['COLORTERM'] ?? ''), before: progress.stop }), json, quiet });
   } catch (error) {
     progress.stop();
     return report(error, call, json, color);

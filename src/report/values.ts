@@ -41,7 +41,8 @@ function isFont(value: string, name: string): boolean { return /font|family/i.te
 function marked(source: string, target: string): [Html, Html] {
   const code = CODE.test(source) || CODE.test(target);
   const [left, right] = markedTexts(source, target);
-  return [written(left, code), written(right, code)];
+  const side = (text: string, shown: Html): Html => (text === '' ? html`<i>empty</i>` : written(shown, code));
+  return [side(source, left), side(target, right)];
 }
 
 /** A value for the eye: colours, fonts and pictures as such, maps as tables, texts as they are. */

@@ -15,6 +15,7 @@ export type Part = string | number | Styled;
 /** Prints lines and tables. Whatever is not `Styled` is cleaned, so that nothing from a site reaches the terminal raw. */
 export class Printer {
   readonly #out: NodeJS.WritableStream;
+  readonly #before: () => void;
   readonly #chalk: ChalkInstance;
   /** The terminal shows colours as they are. */
   readonly #exact: boolean;
@@ -22,7 +23,9 @@ export class Printer {
   /** Width for values, which are shortened: a hundred where there is no terminal. */
   readonly columns: number;
 
-  constructor(out: NodeJS.WritableStream & { columns?: number }, color: boolean, exact = false) {
+  /** `before` is called before anything is written: what else stands on the terminal has to go. */
+  constructor(out: NodeJS.WritableStream & { columns?: number }, color: boolean, { exact = false, before = () => undefined }: { exact?: boolean; before?: () => void } = {}) {
+    this.#before = before;
     this.#exact = exact;
     this.#out = out;
     this.#chalk = new Chalk({ level: color ? 2 : 0 });
@@ -30,10 +33,10 @@ export class Printer {
     this.columns = Math.max(MIN_COLUMNS, Math.min(out.columns ?? 100, MOST_COLUMNS));
   }
 
-  line(...parts: Part[]): void { this.#out.write(parts.map(text).join('') + '\n'); }
+  line(...parts: Part[]): void { this.raw(parts.map(text).join('') + '\n'); }
   /** Text that was made for output as it is: JSON, YAML. */
-  raw(text: string): void { this.#out.write(text); }
-  json(value: unknown): void { this.#out.write(JSON.stringify(value, null, 2) + '\n'); }
+  raw(text: string): void { this.#before(); this.#out.write(text); }
+  json(value: unknown): void { this.raw(JSON.stringify(value, null, 2) + '\n'); }
 
   strong(part: Part): Styled { return new Styled(this.#chalk.bold(text(part))); }
   faint(part: Part): Styled { return new Styled(this.#chalk.dim(text(part))); }

@@ -3,7 +3,10 @@ import type { OnProgress } from '../../jobs/workspace.ts';
 
 const AFTER_MS = 1000;
 
-/** Shows how far long work has come, from the first second on; nothing where no one looks. */
+/**
+ * Shows how far long work has come, from the first second on; nothing where no one looks. `stop` takes the bar off the terminal: whoever prints
+ * something calls it first, for the bar goes back to where it stood; the next progress shows another one.
+ */
 export function progressBar(stream: NodeJS.WriteStream, wanted: boolean): { onProgress: OnProgress; stop: () => void } {
   if (!wanted || !stream.isTTY) return { onProgress: () => undefined, stop: () => undefined };
   const begun = Date.now();
@@ -26,6 +29,6 @@ export function progressBar(stream: NodeJS.WriteStream, wanted: boolean): { onPr
       bar.setTotal(progress.total);
       bar.update(progress.done, { phase });
     },
-    stop() { bar?.stop(); },
+    stop() { bar?.stop(); bar = undefined; },
   };
 }

@@ -26,8 +26,7 @@ export function printRoute(out: Printer, plan: Plan): void {
 
 /** What the steps do, as far as there are such steps. */
 function countsOf(steps: readonly Step[]): string {
-  const told = ([['upload', 'file', 'files', 'to upload'], ['create', 'item', 'items', 'to create'], ['update', 'item', 'items', 'to update'], ['complete', 'item', 'items', 'to complete in a second pass']] as const)
-    .flatMap(([word, one, more, does]) => { const count = steps.filter((step) => step.do === word).length; return count > 0 ? [`${many(count, one, more)} ${does}`] : []; });
+  const told = (['upload', 'create', 'update', 'complete'] as const).flatMap((word) => { const count = steps.filter((step) => step.do === word).length; return count > 0 ? [`${word} ${count}`] : []; });
   return told.length > 0 ? ` (${told.join(', ')})` : '';
 }
 
