@@ -5,6 +5,6 @@ const GROWTH = 20;
 
 /**
  * Work that goes through a whole site reads much and is soon done with it: all that would stay in memory until the heap has doubled.
- * More collections take a fifth off the peak memory of a large import, and cost it a tenth more time of the processor.
+ * More collections take a sixth off the peak memory of a large import, and cost it a sixth more time of the processor.
  */
 export function spareMemory(): void { setFlagsFromString(`--heap-growing-percent=${GROWTH}`); }

@@ -86,7 +86,7 @@ const FEW = 0.02;
 
 /**
  * A page in which few signs are beyond ASCII, with these as character references (HTML Living Standard, "Character references"): browsers decode
- * and parse plain bytes in two thirds of the time. Style, script and data in it are plain already.
+ * and parse plain bytes in three quarters of the time. Style, script and data in it are plain already.
  */
 function plainBytes(text: string): string {
   const beyond = text.match(/[^\0-\x7f]/g)?.length ?? 0;
