@@ -11,7 +11,7 @@ import type { LocalId, LocalItem } from '../core/siteindex.ts';
 import type { Answer, Operation, Origin } from '../sites/connector.ts';
 import type { Bases } from './base.ts';
 import type { BaseEntry } from './records/folder.ts';
-import { AT_ONCE, inParallel } from './parallel.ts';
+import { AT_ONCE, groups, inParallel } from './parallel.ts';
 import { KeptForms } from './keptforms.ts';
 import { keepFollowUps } from './followups.ts';
 import { silentPages, type PageAnswer } from './pages.ts';
@@ -21,6 +21,9 @@ import type { LeftOut } from './sources/source.ts';
 import { Run } from './run/run.ts';
 import { SiteSource } from './sources/site.ts';
 import type { Workspace } from './workspace.ts';
+
+/** How many items are translated, written and read back together. */
+const CHUNK = 200;
 
 export interface Seen { readonly address: Address; readonly title: string; readonly url: string | undefined }
 export interface Unequal { readonly address: Address; readonly changes: readonly Change[] }
@@ -70,6 +73,11 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
     silent: await silentPages(target, itemSteps(route.steps).filter((step) => step.status !== 'draft').map((step) => step.item)),
     leftOut: plan.leftOut, adjusted: plan.adjusted,
   };
+}
+
+/** Fetches values of the source that are not at hand, together: one by one each would be a request. */
+async function preloadSource({ source, rows, passage }: Plan, addresses: readonly Address[]): Promise<void> {
+  await source.preload(addresses.filter((address) => rows.get(address)?.text === undefined).map((address) => passage.sourceOf(address)));
 }
 
 function itemSteps(steps: readonly Step[]): ItemStep[] {
@@ -127,7 +135,6 @@ class Writer {
   }
 
   async items(steps: readonly ItemStep[]): Promise<void> {
-    const CHUNK = 200;
     const levels = groupBy(steps, (step) => step.level);
     for (const level of [...levels.keys()].sort((a, b) => a - b)) {
       const all = levels.get(level) as ItemStep[];
@@ -136,7 +143,7 @@ class Writer {
   }
 
   async #chunk(steps: readonly ItemStep[]): Promise<void> {
-    await this.#plan.source.preload(steps.map((step) => step.item).filter((item) => this.#plan.rows.get(item)?.text === undefined));
+    await preloadSource(this.#plan, steps.map((step) => step.item));
     const existing = await this.#existing(steps.filter((step) => step.do === 'update').map((step) => step.item));
     const operations: Operation[] = [];
     for (const step of steps) operations.push(await this.#operation(step, existing));
@@ -214,16 +221,19 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
   const left = new Set(plan.rows.keys());
   let done = 0;
   await bases?.fetch([...plan.rows].flatMap(([address, row]) => (row.covers === 'all' ? [] : [address])));
-  for await (const row of target.rows(new Set(plan.rows.keys()), { fresh: true })) {
-    const sent = plan.rows.get(row.address) as SourceRow;
-    left.delete(row.address);
-    const changes = await differences(plan, sent, row);
-    if (changes.length > 0) unequal.push({ address: row.address, changes });
-    // Of what was put together the source has its own form still.
-    if (bases) base.set(row.address, await carried(plan, plan.merged.get(row.address) ?? sent, row, { run: run.id, bases, forms }));
-    // Parts that were put onto an item do not make it another one.
-    if (sent.covers === 'all') origins.push(originOf(plan, run, sent, row.address));
-    workspace.onProgress({ phase: 'reading back', done: ++done, total: plan.rows.size });
+  for await (const some of groups(target.rows(new Set(plan.rows.keys()), { fresh: true }), CHUNK)) {
+    await preloadSource(plan, some.map((row) => row.address));
+    for (const row of some) {
+      const sent = plan.rows.get(row.address) as SourceRow;
+      left.delete(row.address);
+      const changes = await differences(plan, sent, row);
+      if (changes.length > 0) unequal.push({ address: row.address, changes });
+      // Of what was put together the source has its own form still.
+      if (bases) base.set(row.address, await carried(plan, plan.merged.get(row.address) ?? sent, row, { run: run.id, bases, forms }));
+      // Parts that were put onto an item do not make it another one.
+      if (sent.covers === 'all') origins.push(originOf(plan, run, sent, row.address));
+      workspace.onProgress({ phase: 'reading back', done: ++done, total: plan.rows.size });
+    }
   }
   // What was the same already counts as carried: who changes it later is then known.
   for (const [address, { source: own, target: there, text }] of plan.same) {

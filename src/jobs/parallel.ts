@@ -13,3 +13,15 @@ export async function inParallel<T, R>(list: readonly T[], atOnce: number, work:
 
 /** Requests to one site at a time. */
 export const AT_ONCE = 4;
+
+/** The same, some at a time. */
+export async function* groups<T>(list: AsyncIterable<T>, size: number): AsyncGenerator<T[]> {
+  let some: T[] = [];
+  for await (const one of list) {
+    some.push(one);
+    if (some.length < size) continue;
+    yield some;
+    some = [];
+  }
+  if (some.length > 0) yield some;
+}
