@@ -3,7 +3,7 @@ import { cpSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, request } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
-import { LOCK_HEADER } from '../src/protocol/index.ts';
+import { LOCK_HEADER, PATHS } from '../src/protocol/index.ts';
 import { ENVIRONMENT, run, startSite } from './measure.ts';
 import { DIST } from './table.ts';
 
@@ -53,7 +53,7 @@ export async function replay(recorded: readonly Recorded[], before: string, work
   cpSync(before, folder, { recursive: true });
   const site = await startSite(join(DIST, 'standin.cjs'), folder);
   try {
-    const answer = await fetch(`${site.address}/pochette/v1/lock`, { method: 'POST', headers: { authorization: `Bearer ${site.token}`, 'content-type': 'application/json' }, body: JSON.stringify({ owner: 'bench', run: 'replay', seconds: 600 }) });
+    const answer = await fetch(`${site.address}/pochette/v1${PATHS.lock}`, { method: 'POST', headers: { authorization: `Bearer ${site.token}`, 'content-type': 'application/json' }, body: JSON.stringify({ owner: 'bench', run: 'replay', seconds: 600 }) });
     const { token: lock } = await answer.json() as { token: string };
     writeFileSync(join(work, 'curl.conf'), recorded.map((request, i) => curlLines(request, i, { address: site.address, lock }, work)).join('\nnext\n'));
     const begun = process.hrtime.bigint();

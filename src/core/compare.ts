@@ -1,6 +1,6 @@
 import { pointer } from './address.ts';
 import { canonical } from './canonical.ts';
-import type { Json } from './json.ts';
+import { sameList, type Json } from './json.ts';
 import type { Kind } from './kind.ts';
 import { placed } from './mergetext.ts';
 import { keyName } from './tokens.ts';
@@ -84,9 +84,7 @@ function isOrdered(node: Node): boolean {
 
 /** Members by the names that places use. */
 function named(node: Node): Map<string, Node> {
-  const members = new Map<string, Node>();
-  for (const [key, child] of childrenOf(node)) members.set(String(key), child);
-  return members;
+  return new Map(childrenOf(node).map(([key, child]) => [String(key), child]));
 }
 
 function differLists(source: Node[], target: Node[], walk: Walk): void {
@@ -122,7 +120,7 @@ function differPlain(source: { [key: string]: Node }, target: { [key: string]: N
 
 /** Order counts only where adding at the end and removing would not already give it. */
 function differOrder(source: readonly string[], target: readonly string[], walk: Walk): void {
-  if (source.length === target.length && source.every((key, i) => key === target[i])) return;
+  if (sameList(source, target)) return;
   const [inSource, inTarget] = [new Set(source), new Set(target)];
   const reached = [...target.filter((key) => inSource.has(key)), ...source.filter((key) => !inTarget.has(key))];
   if (reached.some((key, i) => key !== source[i])) walk.found.push({ names: [...walk.names], change: 'order', source: [...source], target: [...target] });

@@ -36,6 +36,11 @@ export function sortedBy<T>(list: Iterable<T>, text: (entry: T) => string): T[] 
   return [...list].sort((a, b) => byCodeUnit(text(a), text(b)));
 }
 
+/** The same texts in the same order. */
+export function sameList(a: readonly string[], b: readonly string[]): boolean {
+  return a.length === b.length && a.every((one, i) => one === b[i]);
+}
+
 /** Groups in the order in which keys are first met. (`Map.groupBy` is not in Node 20.) */
 export function groupBy<T, K>(list: Iterable<T>, keyOf: (entry: T) => K): Map<K, T[]> {
   const groups = new Map<K, T[]>();

@@ -1,6 +1,6 @@
 import { applyRaw, rawChanges, sameLeaf, type RawChange } from './compare.ts';
 import { pointer } from './address.ts';
-import type { Json } from './json.ts';
+import { sameList, type Json } from './json.ts';
 import type { Kind } from './kind.ts';
 import { Problem } from './problem.ts';
 import { mergeOrder, mergeTexts } from './mergetext.ts';
@@ -129,7 +129,7 @@ function goTogether(one: RawChange, other: RawChange): boolean {
 function sameChange(one: Marked, other: Marked): boolean {
   const [a, b] = [one.change, other.change];
   if (one.at !== other.at || a.change !== b.change) return false;
-  if (a.change === 'order' || b.change === 'order') return a.change === 'order' && b.change === 'order' && a.source.join('\n') === b.source.join('\n');
+  if (a.change === 'order' || b.change === 'order') return a.change === 'order' && b.change === 'order' && sameList(a.source, b.source);
   return a.change === 'target-only' || sameLeaf(a.source, b.source);
 }
 

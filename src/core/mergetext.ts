@@ -1,4 +1,5 @@
 import { diff3MergeRegions } from 'node-diff3';
+import { sameList } from './json.ts';
 
 /** More pieces than this are not put together: the time grows with their square where many are alike. */
 const MOST_PIECES = 20_000;
@@ -16,8 +17,8 @@ export function mergePieces(base: readonly string[], source: readonly string[], 
   const merged = base.slice(0, first);
   for (const region of diff3MergeRegions(middle(source), middle(base), middle(target))) {
     if (region.stable) { merged.push(...region.bufferContent); continue; }
-    const [ours, theirs] = [region.aContent.join(''), region.bContent.join('')];
-    const stretch = ours === theirs ? region.aContent : within?.(region.oContent.join(''), ours, theirs);
+    const { aContent: ours, oContent: before, bContent: theirs } = region;
+    const stretch = sameList(ours, theirs) ? ours : within?.(before.join(''), ours.join(''), theirs.join(''));
     if (!stretch) return undefined;
     merged.push(...stretch);
   }
@@ -68,6 +69,7 @@ function markupPieces(text: string): string[] {
     if (start > from) pieces.push(...lines(text.slice(from, start)));
     from = behind(end);
     pieces.push(text.slice(start, from));
+    return true;
   });
   if (from < text.length) pieces.push(...lines(text.slice(from)));
   return pieces;
@@ -77,19 +79,19 @@ const SPACE = /\s*/y;
 /** A comment, or a tag with its attributes; what is not closed goes to the end of the text. Each sign is looked at once. */
 const TAG = /<(?=[a-zA-Z/!])(?:!--[^]*?(?:-->|$)|(\/?)([a-zA-Z][^\s/>"']*)?(?:[^"'>]+|"[^"]*(?:"|$)|'[^']*(?:'|$))*(?:>|$))/g;
 
-/** `name` in lower case; a comment and a declaration have none. */
-type SeenTag = (start: number, end: number, closing: boolean, name: string | undefined) => void;
+/** `name` in lower case; a comment and a declaration have none. False: no further one is looked for. */
+type SeenTag = (start: number, end: number, closing: boolean, name: string | undefined) => boolean;
 
-/** Goes through all tags and comments of a text, but not what looks like one in a script or a style. */
-function eachTag(text: string, see: SeenTag): void {
+/** Goes through all tags and comments of a text, but not what looks like one in a script or a style; says whether it saw the last one. */
+function eachTag(text: string, see: SeenTag): boolean {
   for (let from = 0; ;) {
     TAG.lastIndex = from;
     const found = TAG.exec(text);
-    if (!found) return;
+    if (!found) return true;
     from = TAG.lastIndex;
     const name = found[2]?.toLowerCase();
     const closing = found[1] === '/';
-    see(found.index, from, closing, name);
+    if (!see(found.index, from, closing, name)) return false;
     if (closing || (name !== 'script' && name !== 'style')) continue;
     const close = text.slice(from).search(name === 'script' ? /<\/script/i : /<\/style/i);
     from = close < 0 ? text.length : from + close;
@@ -102,17 +104,15 @@ const VOID = new Set(['area', 'base', 'br', 'col', 'embed', 'hr', 'img', 'input'
 /** Every element that is opened is closed, in the right order; so are comments that come in pairs (`x … /x`). */
 function isNested(text: string, paired: ReadonlySet<string>): boolean {
   const open: string[] = [];
-  const wrong: string[] = [];
-  eachTag(text, (start, end, closing, name) => {
-    if (name !== undefined && VOID.has(name)) return;
-    if (text[end - 2] === '/' || text.startsWith('/-->', end - 4)) return;
-    if (name !== undefined) { if (!closing) open.push(name); else if (open.pop() !== name) wrong.push(name); return; }
+  const fits = (closing: boolean, name: string): boolean => (closing ? open.pop() === name : open.push(name) > 0);
+  const all = eachTag(text, (start, end, closing, name) => {
+    if (text[end - 2] === '/' || text.startsWith('/-->', end - 4)) return true;
+    if (name !== undefined) return VOID.has(name) || fits(closing, name);
     const comment = /^<!--\s*(\/?)([^\s/]\S*)/.exec(text.slice(start, end));
     const pair = `!${comment?.[2] ?? ''}`;
-    if (!paired.has(pair)) return;
-    if (comment?.[1] === '') open.push(pair); else if (open.pop() !== pair) wrong.push(pair);
+    return !paired.has(pair) || fits(comment?.[1] === '/', pair);
   });
-  return wrong.length === 0 && open.length === 0;
+  return all && open.length === 0;
 }
 
 /**

@@ -1,4 +1,4 @@
-import { getOwn, setOwn, type Json } from './json.ts';
+import { getOwn, isObject, setOwn, type Json } from './json.ts';
 import { isTokenName, keyName, Marked, readKeyName, Reference, Text, unescapeName, type Key } from './tokens.ts';
 
 export { Reference, Text, type Key, type Spelling, type TextPiece } from './tokens.ts';
@@ -48,7 +48,7 @@ export function isSpecial(node: unknown): node is Special {
 }
 
 export function isPlainObject(node: Node): node is { [key: string]: Node } {
-  return typeof node === 'object' && node !== null && !Array.isArray(node) && !(node instanceof Marked);
+  return isObject(node) && !isSpecial(node);
 }
 
 export function childrenOf(node: Node): [string | number, Node][] {

@@ -14,7 +14,7 @@ export async function inParallel<T, R>(list: readonly T[], atOnce: number, work:
 /** Requests to one site at a time. */
 export const AT_ONCE = 4;
 
-/** The same, some at a time. */
+/** What comes one by one, in groups of a size; the last one can be smaller. */
 export async function* groups<T>(list: AsyncIterable<T>, size: number): AsyncGenerator<T[]> {
   let some: T[] = [];
   for await (const one of list) {

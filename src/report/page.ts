@@ -41,7 +41,7 @@ for(const one of cards){let fits=(kind.value===''||kind.value===one.kind)&&state
 if(fits&&wanted!==''){one.text??=textOf(one.card);if(beyond)one.opened??=opened(one.text);fits=(beyond?one.opened:one.text).includes(wanted);}
 if(one.card.hidden===fits)one.card.hidden=!fits;if(fits){count++;full.add(one.section);heights.set(one.batch,(heights.get(one.batch)??0)+3);}}
 for(const section of new Set(cards.map(one=>one.section)))section.hidden=!full.has(section);
-for(const batch of new Set(cards.map(one=>one.batch))){batch.hidden=!heights.has(batch);batch.style.containIntrinsicSize='auto '+heights.get(batch)+'rem';}
+for(const batch of new Set(cards.map(one=>one.batch))){batch.hidden=!heights.has(batch);batch.style.containIntrinsicSize='auto '+(heights.get(batch)??0)+'rem';}
 shown.textContent=count+' of '+cards.length+' items';shown.dataset.took=(performance.now()-began).toFixed(1);}
 find('.filters')?.addEventListener('input',filter);find('.filters')?.addEventListener('submit',event=>event.preventDefault());
 find('#unfold')?.addEventListener('click',event=>{const open=event.currentTarget.getAttribute('aria-pressed')!=='true';event.currentTarget.setAttribute('aria-pressed',String(open));for(const one of foldable)if(!one.hidden)fold(one,open);});

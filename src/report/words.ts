@@ -1,4 +1,5 @@
 import { placeOf } from '../core/address.ts';
+import type { Withholding } from '../core/kind.ts';
 import type { Block, FollowUp } from '../core/route.ts';
 import type { Requirement, Unmet } from '../core/requirements.ts';
 import type { ItemFinding, ItemStatus } from '../jobs/compare.ts';
@@ -110,6 +111,17 @@ export function answerText(answer: string, from: string, to: string): string {
     case 'leave': return 'leave the place empty, as something left to do';
     case 'leave-out': return 'leave it out';
     default: return answer.startsWith('both:') ? `keep both, this one as ${answer.slice('both:'.length)}` : answer;
+  }
+}
+
+/** Why a place does not travel. */
+export function withheldText(why: Withholding): string {
+  switch (why) {
+    case 'secret': return 'secret';
+    case 'site-bound': return 'belongs to the site';
+    case 'volatile': return 'changes by itself';
+    case 'own-id': return 'a number of this site';
+    case 'unasked': return 'travels only when it is asked for';
   }
 }
 

@@ -106,6 +106,10 @@ describe('notation', () => {
   test('is canonical JSON, whichever way it is written', () => {
     fc.assert(fc.property(richValue, (value) => { const { text, value: json } = portableOf(dev, RICH, value); expect(text).toBe(canonical(json)); expect(canonicalNotation(readNotation(json))).toBe(text); }));
   });
+  test('is read once, however deep maps with references as keys are nested', () => {
+    const deep = (levels: number): Json => (levels === 0 ? 1 : { plain: deep(levels - 1), '⟦id template:x⟧': 2 });
+    expect(notate(readNotation(deep(60)))).toEqual(deep(60));
+  });
   test.each([[{ '@unknown': 1 }], [{ '@ref': 'a:b', extra: 1 }], ['⟦nonsense⟧'], ['⟦id'], [{ '@ordered': [1] }], [{ '@ref': 5 }]])('refuses %j', (json) => {
     expect(() => readNotation(json as Json)).toThrow(/not known to this version/);
   });

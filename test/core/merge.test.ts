@@ -62,6 +62,9 @@ test('orders: what both moved is put together, what one side added stays where i
   expect(keys('abcd', 'dabc', 'abcdz')).toBe('dzabc');
   expect(keys('abcd', 'bacd', 'acd')).toBe('acd');
   expect(keys('abcd', 'bacd', 'cabd')).toBe('clash');
+  // Names that read the same one behind the other in either order.
+  const [base, source, target] = [['1', '11', '2', '3'], ['2', '1', '11', '3'], ['2', '11', '1', '3']].map((names): Json => ({ rows: names.map((key) => ({ key })) })) as [Json, Json, Json];
+  expect(merge(base, source, target).merged).toBe(false);
 });
 
 test('texts are put together by line, markup by tag; what would not be nested is a clash', () => {

@@ -5,6 +5,7 @@ import { placeOf } from '../../core/address.ts';
 import { exportItems, type ExportResult } from '../../jobs/export.ts';
 import { printLeftOut, printRequirements } from '../output/findings.ts';
 import { bytes, many, some } from '../../report/units.ts';
+import { withheldText } from '../../report/words.ts';
 import type { Printer } from '../output/printer.ts';
 import type { Choice } from '../../jobs/choice.ts';
 import { pickList } from '../../jobs/pull.ts';
@@ -72,7 +73,7 @@ function printResult(out: Printer, result: ExportResult, quiet: boolean, file: s
   const withheld = result.withheld.filter((one) => one.why === 'secret' || one.why === 'site-bound');
   if (withheld.length > 0) {
     out.heading('Withheld: these values stay on the site');
-    out.table(withheld.map((one) => [placeOf(one.address, one.at), one.why === 'secret' ? out.note('secret') : 'belongs to the site']));
+    out.table(withheld.map((one) => [placeOf(one.address, one.at), one.why === 'secret' ? out.note(withheldText(one.why)) : withheldText(one.why)]));
   }
   printLeftOut(out, result.leftOut);
   if (result.content.length > 0) {

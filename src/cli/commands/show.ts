@@ -1,14 +1,10 @@
 import { itemYaml } from '../../core/itemtext.ts';
 import { placeOf } from '../../core/address.ts';
 import { Problem } from '../../core/problem.ts';
-import type { Withholding } from '../../core/kind.ts';
 import { show } from '../../jobs/list.ts';
 import { clean } from '../../core/clean.ts';
-import { requirementText } from '../../report/words.ts';
+import { requirementText, withheldText } from '../../report/words.ts';
 import { EXIT, type CommandRun } from '../context.ts';
-
-/** Why a place does not travel. */
-const STAYS: Readonly<Record<Withholding, string>> = { 'site-bound': 'belongs to this site', secret: 'a secret', volatile: 'changes by itself', 'own-id': 'a number of this site', unasked: 'travels only when it is asked for' };
 
 export const run: CommandRun = async ({ workspace, words, out, json, quiet }) => {
   const [from = '', address, ...more] = words;
@@ -25,7 +21,7 @@ export const run: CommandRun = async ({ workspace, words, out, json, quiet }) =>
     for (const one of refersTo) out.line(`# refers to ${one.to}  at ${one.at}${one.strong ? '' : ' (a link)'}`);
     for (const one of referredToBy) out.line(`# referred to by ${placeOf(one.address, one.at)}`);
     for (const one of requires) out.line(`# requires ${requirementText(one)}`);
-    for (const one of withheld) out.line(`# stays on the site: ${one.at} (${STAYS[one.why]})`);
+    for (const one of withheld) out.line(`# stays on the site: ${one.at} (${withheldText(one.why)})`);
     return EXIT.done;
   } finally {
     await source.close();

@@ -9,7 +9,7 @@ import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, i
 import { keyName } from '../tokens.ts';
 import { keepOwnIds } from './align.ts';
 import { encode } from './codecs.ts';
-import { entryKey, keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
+import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
 import { notate, readNotation } from './notation.ts';
 import { plainOf } from './plain.ts';
 import { Exporter, type Separated } from './portable.ts';
@@ -79,11 +79,10 @@ export class Importer {
   }
 
   #resolveList(list: Node[], at: Resolving): Node[] {
-    const key = at.keyed.get(list);
     const resolved: Node[] = [];
-    for (const [i, child] of list.entries()) {
+    for (const [name, child] of namedChildren(list, at.keyed)) {
       const before = at.missing.length;
-      const value = this.#resolveBelow(child, key === undefined ? String(i) : entryKey(child, key) ?? String(i), at);
+      const value = this.#resolveBelow(child, name, at);
       // An unresolved entry of a list of references is dropped: an empty id in it would mean something.
       if (!(child instanceof Reference) || at.missing.length === before) resolved.push(value);
     }

@@ -33,8 +33,6 @@ function notateKey(key: Key): string {
   return name.startsWith('@') ? '@' + name : name;
 }
 
-function needsNotation(key: string): boolean { return notateKey(key) !== key; }
-
 function readKey(key: string): Key {
   return readKeyName(key[0] === '@' && key[1] === '@' ? key.slice(1) : key);
 }
@@ -58,53 +56,19 @@ function referenceTag(reference: Reference): JsonObject {
 export function canonicalNotation(node: Node): string {
   if (typeof node === 'string') return JSON.stringify(escapeText(node));
   if (node === null || typeof node === 'number' || typeof node === 'boolean') return String(node);
-  if (node instanceof Text) return canonicalText(node);
+  if (node instanceof Text) return JSON.stringify(node.pieces.map(pieceText).join(''));
   if (Array.isArray(node)) return `[${node.map(canonicalNotation).join(',')}]`;
   if (node instanceof Decoded) return `{"@${node.codec}":${canonicalNotation(node.body)}${node.how === '' ? '' : `,"how":${JSON.stringify(node.how)}`}}`;
-  if (node instanceof Entries && !node.ordered) return entries(node.pairs.map(([key, value]) => [notateKey(key), value]));
-  if (isPlainObject(node)) return Object.keys(node).some(needsNotation) ? entries(Object.keys(node).map((key) => [notateKey(key), node[key]])) : members(node);
+  if (node instanceof Entries && !node.ordered) return members(node.pairs.map(([key, value]) => [notateKey(key), value]));
+  if (isPlainObject(node)) return members(Object.keys(node).map((key) => [notateKey(key), node[key]]));
   return canonical(notate(node));
 }
 
-/** Piece by piece: plain pieces are mostly ASCII, which is quicker alone than beside the signs of a token. */
-function canonicalText({ pieces }: Text): string {
-  let text = '"';
-  for (const piece of pieces) text += JSON.stringify(pieceText(piece)).slice(1, -1);
-  return text + '"';
-}
-
-function members(node: { [key: string]: Node }): string {
-  let text = '{';
-  for (const key of sortedKeys(node)) {
-    const value = node[key];
-    if (value !== undefined) text += `${text.length > 1 ? ',' : ''}${quoted(key)}:${canonicalNotation(value)}`;
-  }
-  return text + '}';
-}
-
-function entries(pairs: [string, Node][]): string {
+function members(pairs: [string, Node][]): string {
   pairs.sort(([a], [b]) => byCodeUnit(a, b));
-  return `{${pairs.flatMap(([key, value]) => (value === undefined ? [] : [`${quoted(key)}:${canonicalNotation(value)}`])).join(',')}}`;
-}
-
-/** In the order of the keys as they are written. Most stand in order already. */
-function sortedKeys(node: object): string[] {
-  const keys = Object.keys(node);
-  for (let i = 1; i < keys.length; i++) if ((keys[i] as string) < (keys[i - 1] as string)) return keys.sort(byCodeUnit);
-  return keys;
-}
-
-/** Keys as they stand in JSON: the same few come again and again. */
-const QUOTED = new Map<string, string>();
-const MOST_QUOTED = 10_000;
-
-function quoted(key: string): string {
-  const known = QUOTED.get(key);
-  if (known !== undefined) return known;
-  if (QUOTED.size >= MOST_QUOTED) QUOTED.clear();
-  const written = JSON.stringify(key);
-  QUOTED.set(key, written);
-  return written;
+  let text = '{';
+  for (const [key, value] of pairs) if (value !== undefined) text += `${text.length > 1 ? ',' : ''}${JSON.stringify(key)}:${canonicalNotation(value)}`;
+  return text + '}';
 }
 
 /** Reads portable notation back. Throws an `unreadable` problem for a tag or token that this version does not know. */
@@ -119,12 +83,10 @@ export function readNotation(json: Json, depth = 0): Node {
 }
 
 function readMembers(json: JsonObject, names: readonly string[], depth: number): Node {
+  const keys = names.map(readKey);
+  if (!keys.every((key) => typeof key === 'string')) return new Entries(keys.map((key, i) => [key, readNotation(json[names[i] as string] as Json, depth + 1)]), false);
   const read: { [key: string]: Node } = {};
-  for (const name of names) {
-    const key = readKey(name);
-    if (typeof key !== 'string') return new Entries(names.map((one) => [readKey(one), readNotation(json[one] as Json, depth + 1)]), false);
-    setOwn(read, key, readNotation(json[name] as Json, depth + 1));
-  }
+  keys.forEach((key, i) => { setOwn(read, key, readNotation(json[names[i] as string] as Json, depth + 1)); });
   return read;
 }
 

@@ -111,7 +111,6 @@ export class TextReader {
         at = end;
       } else this.#tagSpans(text, at, rule, into);
     }
-    if (!STYLE_TAG.test(text)) return;
     for (const found of text.matchAll(STYLES)) this.#cssSpans(found[2] ?? '', found.index + (found[1] ?? '').length, into);
   }
 
@@ -195,7 +194,6 @@ function stands(text: string, start: number, { spelling, text: { length } }: Spe
 }
 
 /** The rules of a style element; the candidates of a srcset; paths in `url(…)`, which may be quoted, also by entities. */
-const STYLE_TAG = /<style\b/i;
 const STYLES = /(<style\b[^>]*>)([^]*?)<\/style/gi;
 const CANDIDATES = /(?:^|,)\s*([^\s,]+)/g;
 const CSS_URLS = /(\burl\(\s*(?:"|'|&quot;|&#34;|&#39;)?)(\/[^\s"'()&]*)/gi;

@@ -74,7 +74,7 @@ export class HttpConnector implements Connector {
   async changeLedger({ forms = [], ...change }: LedgerChange): Promise<void> {
     const room = forms.length > 0 ? (await this.facts()).limits.requestBytes / 2 : 0;
     for (const some of pieces(forms, room)) await this.#done({ method: 'POST', path: PATHS.ledger, json: { forms: some } });
-    await this.#done({ method: 'POST', path: PATHS.ledger, json: change });
+    if (Object.keys(change).length > 0) await this.#done({ method: 'POST', path: PATHS.ledger, json: change });
   }
 
   async forms(digests: readonly string[]): Promise<Map<string, string>> {
