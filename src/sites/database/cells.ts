@@ -5,7 +5,10 @@ import { hash } from 'node:crypto';
  * `as`: a value that is stored otherwise than its column would have it, which one sort of server allows.
  */
 export type Cell = string | null | { readonly as: 'integer' | 'real' | 'text' | 'blob'; readonly text: string };
-export type Row = Readonly<Record<string, Cell>>;
+/** What a row carries besides its cells: a digest of its content, and its size in bytes. Only rows that a database gave have them. */
+export const DIGEST = Symbol('digest');
+export const SIZE = Symbol('size');
+export type Row = Readonly<Record<string, Cell>> & { readonly [DIGEST]?: string; readonly [SIZE]?: number };
 
 export function cellText(cell: Cell | undefined): string {
   return cell === null || cell === undefined ? '' : typeof cell === 'string' ? cell : cell.text;
@@ -16,10 +19,13 @@ export function sameCell(a: Cell | undefined, b: Cell | undefined): boolean {
   return a.as === b.as && a.text === b.text;
 }
 
+/** Hexadecimal digits of a digest of rows: 96 bits. */
+export const DIGITS = 24;
+
+export function digestOf(text: string): string { return hash('sha256', text, 'hex').slice(0, DIGITS); }
+
 /** A strong etag of whatever JSON can hold. */
-export function etagOf(value: unknown): string {
-  return `"${hash('sha256', JSON.stringify(value), 'hex').slice(0, 20)}"`;
-}
+export function etagOf(value: unknown): string { return `"${digestOf(JSON.stringify(value))}"`; }
 
 /** What a driver gives for a value that is no bytes, as text. */
 export function driverText(value: unknown): string {

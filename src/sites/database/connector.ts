@@ -19,8 +19,7 @@ import { LedgerTable } from './ledger.ts';
 import type { Library } from './library.ts';
 import { PlainStore } from './plain.ts';
 import type { KindRows, Shape } from './shape.ts';
-import type { Ground, Store, Unit } from './store.ts';
-import type { PlacedFile } from './valuereader.ts';
+import type { Ground, Outline, Store, Unit } from './store.ts';
 
 /** How many items are read at once. */
 const CHUNK = 500;
@@ -103,46 +102,53 @@ export class DatabaseConnector implements Connector {
   async *items(): AsyncGenerator<LocalItem> {
     const rows = this.#last ?? await this.#scan();
     this.#last = undefined;
-    yield* this.read(rows.map(({ kind, id }) => ({ kind, id })), new Map(rows.map((row) => [itemKey(row), row])));
+    yield* this.#read(rows, rows);
   }
 
   /** Every item without its value, in order of addresses. */
   async #scan(): Promise<IndexRow[]> {
     await this.facts();
-    const claims = new Map<string, KindRows>();
-    const found: { row: IndexRow; address: string }[] = [];
-    const kinds = [...this.shape.kinds].sort((a, b) => Number(a.rows.rest) - Number(b.rows.rest));
-    for (const kind of kinds) {
-      const store = this.#store(kind, (key) => kind.rows.rest && claims.has(key));
-      const units: Unit[] = [];
-      for await (const some of store.all(this.#opened.engine.db)) {
-        for (const unit of some) { claim(claims, kind, unit); found.push({ row: this.#row(kind, unit), address: makeAddress(kind.description.qualified ? kind.description.id : shortKind(kind.description.id), unit.name) }); if (kind.rows.url?.includes('{path}')) units.push({ ...unit, value: {} }); }
+    const claims = new Claims();
+    const found: Found[] = [];
+    for (const kind of this.#kindsInOrder()) {
+      const above: Outline[] = [];
+      const short = kind.description.qualified ? kind.description.id : shortKind(kind.description.id);
+      for await (const some of this.#store(kind, claims).outlines(this.engine.db)) {
+        for (const outline of some) {
+          claims.add(kind, outline.claims);
+          found.push({ row: this.#row(kind, outline), address: makeAddress(short, outline.name) });
+          if (kind.rows.url?.includes('{path}')) above.push(outline);
+        }
       }
-      this.#rememberPaths(kind, units);
+      this.#rememberPaths(kind, above);
     }
     return named(found).map((row) => this.#withUrl(row));
   }
 
+  /** Kinds that take what no other describes come last. */
+  #kindsInOrder(): KindRows[] { return [...this.shape.kinds].sort((a, b) => Number(a.rows.rest) - Number(b.rows.rest)); }
+
   /** Keys of all rows that some kind describes, those that belong to an item included. */
   async describedRows(): Promise<Set<string>> {
-    const claims = new Map<string, KindRows>();
+    const claims = new Claims();
     const described = new Set<string>();
-    for (const kind of [...this.shape.kinds].sort((a, b) => Number(a.rows.rest) - Number(b.rows.rest))) {
-      for await (const units of this.#store(kind, (key) => kind.rows.rest && claims.has(key)).all(this.engine.db)) {
-        for (const unit of units) { claim(claims, kind, unit); for (const key of unit.rows()) described.add(key); }
+    for (const kind of this.#kindsInOrder()) {
+      for await (const units of this.#store(kind, claims).all(this.engine.db)) {
+        for (const unit of units) { claims.add(kind, unit.claims); for (const key of unit.rows()) described.add(key); }
       }
     }
     return described;
   }
 
-  #store(kind: KindRows, claimed?: (key: string) => boolean): Store {
+  /** `claims`: what other kinds describe already. */
+  #store(kind: KindRows, claims?: Claims): Store {
     const { engine, shape, library } = this.#opened;
     const ground: Ground = { engine, shape, library, site: () => this.#address, author: () => this.#author, now: () => new Date() };
     if (kind.rows.group) return new GroupStore(ground, kind);
-    return kind.rows.inside ? new InsideStore(ground, kind) : new PlainStore(ground, kind, claimed);
+    return kind.rows.inside ? new InsideStore(ground, kind) : new PlainStore(ground, kind, kind.rows.rest && claims ? (key) => claims.has(key) : undefined);
   }
 
-  #row(kind: KindRows, unit: Unit): IndexRow {
+  #row(kind: KindRows, unit: Outline): IndexRow {
     const urls = this.#urls(kind, unit);
     return {
       kind: kind.description.id, id: unit.id, name: unit.name, title: unit.title, etag: unit.etag, status: unit.status, size: unit.size, ...(unit.changed === undefined ? {} : { changed: unit.changed }),
@@ -151,11 +157,10 @@ export class DatabaseConnector implements Connector {
   }
 
   /** Paths on the site: of a file with its sizes, or what the layout says. */
-  #urls(kind: KindRows, unit: Unit): Record<string, string> | undefined {
+  #urls(kind: KindRows, unit: Outline): Record<string, string> | undefined {
     const base = this.shape.layout.media?.url;
-    const files = Object.entries(kind.rows.value).find(([, spec]) => typeof spec === 'object' && 'files' in spec)?.[0];
-    if (base !== undefined && files !== undefined) {
-      const [main, ...more] = (unit.value[files] as PlacedFile[] | undefined) ?? [];
+    if (base !== undefined && unit.files) {
+      const [main, ...more] = unit.files;
       if (!main) return undefined;
       const stem = main.path.replace(/\.\w+$/, '');
       const url = (path: string): string => `${base.replace(/\/$/, '')}/${path.split('/').map(encodeURIComponent).join('/')}`;
@@ -165,11 +170,11 @@ export class DatabaseConnector implements Connector {
     return { '': fill(kind.rows.url, (name) => (name === 'path' ? this.#paths.get(itemKey({ kind: kind.description.id, id: unit.id })) ?? unit.name : unit.fill(name))) };
   }
 
-  #rememberPaths(kind: KindRows, units: readonly Unit[]): void {
+  #rememberPaths(kind: KindRows, units: readonly Outline[]): void {
     const byId = new Map(units.map((unit) => [String(unit.id), unit]));
     for (const unit of units) {
       const names: string[] = [];
-      for (let at: Unit | undefined = unit; at && names.length < 50; at = byId.get(at.parent ?? '')) names.unshift(at.name);
+      for (let at: Outline | undefined = unit; at && names.length < 50; at = byId.get(at.parent ?? '')) names.unshift(at.name);
       this.#paths.set(itemKey({ kind: kind.description.id, id: unit.id }), names.join('/'));
     }
   }
@@ -186,9 +191,12 @@ export class DatabaseConnector implements Connector {
     return kind;
   }
 
-  async *read(keys: readonly ItemKey[], known?: ReadonlyMap<string, IndexRow>): AsyncGenerator<LocalItem> {
-    for await (const { kind, unit } of this.#units(keys)) {
-      const row = known?.get(itemKey({ kind: kind.description.id, id: unit.id }));
+  read(keys: readonly ItemKey[]): AsyncGenerator<LocalItem> { return this.#read(keys); }
+
+  /** `known`: the rows of the index for these keys, which may have given a name that is there twice to one of them only. */
+  async *#read(keys: readonly ItemKey[], known?: readonly IndexRow[]): AsyncGenerator<LocalItem> {
+    for await (const { kind, unit, at } of this.#units(keys)) {
+      const row = known?.[at];
       yield { ...this.#row(kind, unit), ...(row ? { name: row.name, ...(row.unavailable ? { unavailable: row.unavailable } : {}) } : {}), value: unit.value };
     }
   }
@@ -198,12 +206,12 @@ export class DatabaseConnector implements Connector {
   }
 
   /** In the order asked for, some hundred at a time. */
-  async *#units(keys: readonly ItemKey[]): AsyncGenerator<{ kind: KindRows; unit: Unit }> {
+  async *#units(keys: readonly ItemKey[]): AsyncGenerator<{ kind: KindRows; unit: Unit; at: number }> {
     await this.facts();
     for (let i = 0; i < keys.length; i += CHUNK) {
       const chunk = keys.slice(i, i + CHUNK);
       const found = await this.#some(chunk, this.#opened.engine.db, false);
-      for (const key of chunk) { const unit = found.get(itemKey(key)); if (unit) yield unit; }
+      for (const [j, key] of chunk.entries()) { const one = found.get(itemKey(key)); if (one) yield { ...one, at: i + j }; }
     }
   }
 
@@ -303,19 +311,28 @@ async function cacheNames(engine: Engine, shape: Shape, each: Each): Promise<str
   return rows.map((row) => each.text.replace('{value}', cellText(engine.own.decode(row['value'], engine.column(table, each.column)))));
 }
 
-function claim(claims: Map<string, KindRows>, kind: KindRows, unit: Unit): void {
-  for (const key of unit.claims) {
-    const other = claims.get(key);
-    // Records that share a row share it with their own kind only.
-    if (other && (other !== kind || !kind.rows.inside)) {
-      throw new Problem('usage', `${other.description.id} and ${kind.description.id} describe the same row: ${key}`, { where: `${other.where} and ${kind.where}`, remedy: 'let one of them leave it out (where: not), or mark the more general one with "rest: true"' });
+/** Which kind describes which row. */
+class Claims {
+  readonly #kinds = new Map<string, KindRows>();
+
+  has(key: string): boolean { return this.#kinds.has(key); }
+
+  add(kind: KindRows, keys: readonly string[]): void {
+    for (const key of keys) {
+      const other = this.#kinds.get(key);
+      // Records that share a row share it with their own kind only.
+      if (other && (other !== kind || !kind.rows.inside)) {
+        throw new Problem('usage', `${other.description.id} and ${kind.description.id} describe the same row: ${key}`, { where: `${other.where} and ${kind.where}`, remedy: 'let one of them leave it out (where: not), or mark the more general one with "rest: true"' });
+      }
+      this.#kinds.set(key, kind);
     }
-    claims.set(key, kind);
   }
 }
 
+interface Found { readonly row: IndexRow; readonly address: string }
+
 /** In order; of several with one name all but the first get a name of their own, and cannot travel. */
-function named(found: { row: IndexRow; address: string }[]): IndexRow[] {
+function named(found: Found[]): IndexRow[] {
   const order = found.sort((a, b) => byCodeUnit(a.address, b.address) || byCodeUnit(idText(a.row.id), idText(b.row.id)));
   let last = '';
   const rows = order.map(({ row, address }) => {

@@ -1,7 +1,8 @@
 import { sql, type Dialect, type Kysely, type RawBuilder, type Transaction } from 'kysely';
+import { byCodeUnit, groupBy } from '../../core/json.ts';
 import { Problem } from '../../core/problem.ts';
 import { lockFile } from '../lockfile.ts';
-import { cellText, type Cell, type Row } from './cells.ts';
+import { cellText, DIGEST, digestOf, SIZE, type Cell, type Row } from './cells.ts';
 
 export type Tables = Record<string, Record<string, unknown>>;
 export type Executor = Kysely<Tables> | Transaction<Tables>;
@@ -25,7 +26,22 @@ export interface Table {
   readonly counted: string | undefined;
   /** False: what is written there cannot be rolled back. */
   readonly transactional: boolean;
+  /** Columns that mean nothing, as a layout says: they do not count in digests. */
+  readonly volatile?: readonly string[];
 }
+
+/** Digests made by the server: only they cross the line, not the rows. All are SHA-256 in hexadecimal, cut to `DIGITS`. */
+export interface Digests {
+  /** Of one row: injective over the content of these columns. */
+  row(columns: readonly Column[]): RawBuilder<unknown>;
+  /** Of many rows: of their digests one behind the other, in this order. */
+  group(digest: RawBuilder<unknown>, order: RawBuilder<unknown>): RawBuilder<unknown>;
+  /** Bytes of these columns. */
+  size(columns: readonly Column[]): RawBuilder<unknown>;
+}
+
+/** All rows that have a column in common, by their digest only. */
+export interface Group { readonly digest: string; readonly size: number }
 
 /** What differs between the database servers. */
 export interface Dialects {
@@ -35,6 +51,8 @@ export interface Dialects {
   /** How a column is selected so that its exact content arrives. */
   select(column: Column): RawBuilder<unknown>;
   decode(value: unknown, column: Column): Cell;
+  /** SQL by which the server itself makes digests; without it rows are read and digested here. */
+  readonly digests: Digests | undefined;
   /** A parameter that stores the cell. */
   bind(cell: Cell, column: Column): unknown;
   /** A parameter to compare a column with. */
@@ -103,15 +121,38 @@ export class Engine {
   }
 
   /** All columns of the rows of a table that the condition holds for. */
-  async rows(table: Table, rest: RawBuilder<unknown>, at: Executor = this.#db): Promise<Row[]> {
-    const columns = [...table.columns.values()];
-    const { rows } = await this.run(sql`select ${sql.join(columns.map((column) => this.#own.select(column)))} from ${sql.table(table.name)} ${rest}`, at);
-    const own = this.#own;
+  rows(table: Table, rest: RawBuilder<unknown>, at: Executor = this.#db): Promise<Row[]> {
+    return this.#read(table, [...table.columns.values()], rest, at);
+  }
+
+  /** The same rows with some of their columns only, and the digests that they have as a whole. */
+  outlines(table: Table, names: ReadonlySet<string>, rest: RawBuilder<unknown>, at: Executor): Promise<Row[]> {
+    const all = [...table.columns.values()];
+    return this.#read(table, this.#own.digests ? all.filter((column) => names.has(column.name)) : all, rest, at);
+  }
+
+  async #read(table: Table, columns: readonly Column[], rest: RawBuilder<unknown>, at: Executor): Promise<Row[]> {
+    const { digests } = this.#own;
+    const counting = counted(table);
+    const besides = digests ? sql`, ${digests.row(counting)} as ${sql.ref(DIGEST_NAME)}, ${digests.size(counting)} as ${sql.ref(SIZE_NAME)}` : sql``;
+    const { rows } = await this.run(sql`select ${sql.join(columns.map((column) => this.#own.select(column)))}${besides} from ${sql.table(table.name)} ${rest}`, at);
     return rows.map((row) => {
-      const cells: Record<string, Cell> = {};
-      for (const column of columns) cells[column.name] = own.decode(row[column.name], column);
+      const cells: Record<string, Cell> & { [DIGEST]?: string; [SIZE]?: number } = {};
+      for (const column of columns) cells[column.name] = this.#own.decode(row[column.name], column);
+      cells[DIGEST] = digests ? this.#own.decode(row[DIGEST_NAME], OURS) as string : digestOf(JSON.stringify(counting.map((column) => cells[column.name])));
+      cells[SIZE] = digests ? Number(this.#own.decode(row[SIZE_NAME], OURS)) : sizeOf(cells);
       return cells;
     });
+  }
+
+  /** For each value of a column the digest of all rows that have it: of their own digests in the order of their keys. */
+  async groups(table: Table, by: string, condition: RawBuilder<unknown>, at: Executor): Promise<Map<string, Group>> {
+    const { digests } = this.#own;
+    if (!digests) return groupsOf(await this.rows(table, sql`where ${condition} ${keyOrder(table)}`, at), table, by);
+    const counting = counted(table);
+    const row = digests.row(counting);
+    const { rows } = await this.run(sql`select ${this.#own.select(this.column(table, by))}, ${digests.group(row, table.key.length > 0 ? keys(table) : row)} as ${sql.ref(DIGEST_NAME)}, sum(${digests.size(counting)}) as ${sql.ref(SIZE_NAME)} from ${sql.table(table.name)} where ${condition} group by ${sql.ref(by)}`, at);
+    return new Map(rows.map((found) => [cellText(this.#own.decode(found[by], this.column(table, by))), { digest: this.#own.decode(found[DIGEST_NAME], OURS) as string, size: Number(this.#own.decode(found[SIZE_NAME], OURS)) }]));
   }
 
   /** Inserts rows whose key is known, or changes them where they are there. */
@@ -203,9 +244,28 @@ export class Engine {
   }
 }
 
+/** Names that no column of a site has. */
+const [DIGEST_NAME, SIZE_NAME] = ['pochette digest', 'pochette size'];
+const OURS: Column = { name: '', storage: 'text', nullable: true, filled: false, utf8: true };
+
+/** The columns that count in digests. */
+function counted({ columns, volatile = [] }: Table): Column[] { return [...columns.values()].filter((column) => !volatile.includes(column.name)); }
+
+function keys(table: Table): RawBuilder<unknown> { return sql.join(table.key.map((name) => sql.ref(name))); }
+
+export function keyOrder(table: Table): RawBuilder<unknown> { return table.key.length === 0 ? sql`` : sql`order by ${keys(table)}`; }
+
+/** The groups of rows that are here, which came in the order of their keys. */
+export function groupsOf(rows: readonly Row[], table: Table, by: string): Map<string, Group> {
+  return new Map([...groupBy(rows, (row) => cellText(row[by]))].map(([value, same]) => {
+    const digests = same.map((row) => row[DIGEST] ?? '');
+    return [value, { digest: digestOf((table.key.length > 0 ? digests : digests.sort(byCodeUnit)).join('')), size: same.reduce((sum, row) => sum + (row[SIZE] ?? 0), 0) }];
+  }));
+}
+
 function causeOf(error: unknown): unknown { return error instanceof Problem ? error.cause : error; }
 
-function sizeOf(row: Row): number { return Object.values(row).reduce<number>((sum, cell) => sum + cellText(cell).length, 0); }
+export function sizeOf(row: Row): number { return Object.values(row).reduce<number>((sum, cell) => sum + cellText(cell).length, 0); }
 
 /** Pieces that no server refuses for their size. */
 function* pieces(rows: readonly Row[]): Generator<Row[]> {

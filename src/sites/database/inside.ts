@@ -39,6 +39,8 @@ export class InsideStore implements Store {
 
   async *all(at: Executor): AsyncGenerator<Unit[]> { yield await this.#units(at, false); }
 
+  outlines(at: Executor): AsyncGenerator<Unit[]> { return this.all(at); }
+
   async some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]> {
     const wanted = new Set(ids.map(String));
     return (await this.#units(at, lock)).filter((unit) => wanted.has(String(unit.id)));

@@ -1,7 +1,8 @@
 import { sql } from 'kysely';
-import { cellText, type Row } from './cells.ts';
+import { groupBy } from '../../core/json.ts';
+import { cellText, DIGEST, digestOf, SIZE, type Row } from './cells.ts';
 import { conditions } from './condition.ts';
-import type { Engine, Executor, Table } from './engine.ts';
+import { groupsOf, keyOrder, type Engine, type Executor, type Group, type Table } from './engine.ts';
 import type { Rows, Spec } from './layout/schema.ts';
 import type { Shape } from './shape.ts';
 
@@ -12,77 +13,134 @@ export interface Loaded {
   readonly joins: Map<string, Loaded>;
   /** It belongs to others too: not made or removed with what it is joined to. */
   readonly shared?: boolean;
-  /** By the member of the value that they make. */
+  /** By the member of the value that they make. An outline has none. */
   readonly sets: Map<string, Loaded[]>;
+  /** All rows that were found for these sets, by their digest. */
+  readonly groups: Map<string, Group>;
 }
 
 export interface Related { readonly from: string; readonly on: Readonly<Record<string, string>>; readonly where: Rows['where']; readonly joins?: Rows['joins'] | undefined }
 
+/** Which columns an outline has, of the row itself and of the rows that it is joined to. */
+export interface OutlineColumns { readonly own: ReadonlySet<string>; readonly joined: ReadonlyMap<string, ReadonlySet<string>> }
+
+type Rule = Pick<Rows, 'joins' | 'value'>;
+interface Where { readonly engine: Engine; readonly shape: Shape; readonly at: Executor; readonly lock: boolean }
+
 /** A cell by `column` or `join.column`. */
 export function cellAt(loaded: Loaded, place: string): string | null {
-  const [first = '', second] = place.split('.');
-  const cell = second === undefined ? loaded.row[first] : loaded.joins.get(first)?.row[second];
+  const dot = place.indexOf('.');
+  const cell = dot < 0 ? loaded.row[place] : loaded.joins.get(place.slice(0, dot))?.row[place.slice(dot + 1)];
   return cell === null || cell === undefined ? null : cellText(cell);
+}
+
+/** A digest of everything of an item that counts: its own row, the rows joined to it, and the rows of its sets. The same for an outline and for the whole. */
+export function contentDigest(loaded: Loaded): string {
+  let parts = loaded.row[DIGEST] ?? '';
+  for (const join of loaded.joins.values()) if (!join.shared) parts += ` ${contentDigest(join)}`;
+  for (const [member, group] of loaded.groups) {
+    const below = (loaded.sets.get(member) ?? []).filter(hasMore).map(contentDigest);
+    parts += ` ${member}=${group.digest}${below.join(' ')}`;
+  }
+  return digestOf(parts);
+}
+
+/** Do other rows belong to this one alone? */
+function hasMore({ joins, groups }: Loaded): boolean { return groups.size > 0 || [...joins.values()].some((join) => !join.shared); }
+
+/** Can its content be told from digests of its rows by table, without what belongs to those in turn? */
+export function canBeOutlined(rule: Rule): boolean {
+  return relatedMembers(rule.value).every(([, related, spec]) => Object.values(related.joins ?? {}).every((join) => join.shared) && !('list' in spec && relatedMembers(spec.list.value).length > 0));
+}
+
+/** Bytes of all its rows. */
+export function contentSize(loaded: Loaded): number {
+  let bytes = loaded.row[SIZE] ?? 0;
+  for (const join of loaded.joins.values()) if (!join.shared) bytes += contentSize(join);
+  for (const group of loaded.groups.values()) bytes += group.size;
+  return bytes;
 }
 
 /** Fetches what belongs to rows, for many rows at once: one statement for each sort of related row. */
 export class Loader {
-  readonly #engine: Engine;
-  readonly #shape: Shape;
-  readonly #at: Executor;
-  readonly #lock: boolean;
+  readonly #where: Where;
 
-  constructor(engine: Engine, shape: Shape, at: Executor, lock: boolean) {
-    this.#engine = engine;
-    this.#shape = shape;
-    this.#at = at;
-    this.#lock = lock;
-  }
+  constructor(where: Where) { this.#where = where; }
 
   /** Rows of a table as roots; those that lack a row that they are joined to are none. */
-  async roots(rows: readonly Row[], table: Table, rule: Pick<Rows, 'joins' | 'value'>): Promise<Loaded[]> {
-    return this.#complete(rows.map((row) => ({ table, row, joins: new Map<string, Loaded>(), sets: new Map<string, Loaded[]>() })), rule.joins, rule.value);
+  async roots(rows: readonly Row[], table: Table, rule: Rule): Promise<Loaded[]> { return this.#complete(rows.map((row) => bare(table, row)), rule); }
+
+  /** The same of rows with a part of their columns: what belongs to them is fetched as digests. */
+  async outlines(rows: readonly Row[], table: Table, rule: Rule, { joined }: OutlineColumns): Promise<Loaded[]> {
+    const kept = await this.#joined(rows.map((row) => bare(table, row)), rule.joins, joined);
+    const members = relatedMembers(rule.value);
+    const groups = await Promise.all(members.map(([, related]) => this.#groups(kept, related)));
+    // In the order of the members, whichever answer came first: digests are made of them in this order.
+    for (const [i, [member, related]] of members.entries()) for (const one of kept) one.groups.set(member, groups[i]?.get(cellAt(one, joining(related)[1]) ?? '') ?? NO_ROWS);
+    return kept;
   }
 
-  async #complete(all: Loaded[], joins: Rows['joins'], value: Readonly<Record<string, Spec>>): Promise<Loaded[]> {
+  async #groups(above: readonly Loaded[], related: Related): Promise<Map<string, Group>> {
+    const { engine, shape, at } = this.#where;
+    const from = shape.table(related.from);
+    const [here, there] = joining(related);
+    const wanted = [...new Set(above.flatMap((one) => cellAt(one, there) ?? []))];
+    return wanted.length === 0 ? new Map() : engine.groups(from, here, sql`${engine.oneOf(from, here, wanted)} and ${conditions(engine, from, related.where)}`, at);
+  }
+
+  async #joined(all: Loaded[], joins: Rows['joins'], columns?: OutlineColumns['joined']): Promise<Loaded[]> {
     let kept = all;
     for (const [name, join] of Object.entries(joins)) {
-      const found = await this.#related(kept, { ...join, joins: {} });
+      const { found } = await this.#related(kept, { ...join, joins: {} }, columns && new Set([...columns.get(name) ?? [], ...Object.keys(join.on)]));
       kept = kept.filter((one, i) => { const [row] = found[i] ?? []; if (row) one.joins.set(name, join.shared ? { ...row, shared: true } : row); return row !== undefined; });
-    }
-    if (kept.length === 0) return kept;
-    for (const [member, spec] of Object.entries(value)) {
-      const related = relatedOf(spec);
-      if (!related) continue;
-      const found = await this.#related(kept, related);
-      kept.forEach((one, i) => { one.sets.set(member, found[i] ?? []); });
-      if (typeof spec === 'object' && 'list' in spec) await this.#complete(found.flat(), {}, spec.list.value);
     }
     return kept;
   }
 
-  /** For each row above the rows that belong to it. */
-  async #related(above: readonly Loaded[], rule: Related): Promise<Loaded[][]> {
-    const table = this.#shape.table(rule.from);
-    const [[here, there] = ['', '']] = Object.entries(rule.on);
-    const wanted = [...new Set(above.flatMap((one) => cellAt(one, there) ?? []))];
-    if (wanted.length === 0) return above.map(() => []);
-    const order = table.key.length === 0 ? sql`` : sql`order by ${sql.join(table.key.map((name) => sql.ref(name)))}`;
-    const rows = await this.#engine.rows(table, sql`where ${this.#engine.oneOf(table, here, wanted)} and ${conditions(this.#engine, table, rule.where)} ${order} ${this.#lock ? this.#engine.own.forUpdate : sql``}`, this.#at);
-    const complete = await this.#complete(rows.map((row) => ({ table, row, joins: new Map<string, Loaded>(), sets: new Map<string, Loaded[]>() })), rule.joins ?? {}, {});
-    const byKey = new Map<string, Loaded[]>();
-    for (const one of complete) {
-      const key = cellText(one.row[here]);
-      const list = byKey.get(key);
-      if (list) list.push(one); else byKey.set(key, [one]);
+  async #complete(all: Loaded[], rule: Rule): Promise<Loaded[]> {
+    const kept = await this.#joined(all, rule.joins);
+    if (kept.length === 0) return kept;
+    for (const [member, related, spec] of relatedMembers(rule.value)) {
+      const { found, groups } = await this.#related(kept, related);
+      const [, there] = joining(related);
+      kept.forEach((one, i) => { one.sets.set(member, found[i] ?? []); one.groups.set(member, groups.get(cellAt(one, there) ?? '') ?? NO_ROWS); });
+      if ('list' in spec) await this.#complete(found.flat(), { joins: {}, value: spec.list.value });
     }
-    return above.map((one) => byKey.get(cellAt(one, there) ?? '') ?? []);
+    return kept;
+  }
+
+  /** For each row above the rows that belong to it; their groups are of all rows, also of those that lack a row they are joined to. */
+  async #related(above: readonly Loaded[], rule: Related, columns?: ReadonlySet<string>): Promise<{ found: Loaded[][]; groups: Map<string, Group> }> {
+    const { engine, shape, at, lock } = this.#where;
+    const table = shape.table(rule.from);
+    const [here, there] = joining(rule);
+    const wanted = [...new Set(above.flatMap((one) => cellAt(one, there) ?? []))];
+    if (wanted.length === 0) return { found: above.map(() => []), groups: new Map() };
+    const rest = sql`where ${engine.oneOf(table, here, wanted)} and ${conditions(engine, table, rule.where)} ${keyOrder(table)} ${lock ? engine.own.forUpdate : sql``}`;
+    const rows = columns ? await engine.outlines(table, columns, rest, at) : await engine.rows(table, rest, at);
+    const byKey = groupBy(await this.#complete(rows.map((row) => bare(table, row)), { joins: rule.joins ?? {}, value: {} }), (one) => cellText(one.row[here]));
+    return { found: above.map((one) => byKey.get(cellAt(one, there) ?? '') ?? []), groups: groupsOf(rows, table, here) };
   }
 }
 
-function relatedOf(spec: Spec): Related | undefined {
-  if (typeof spec === 'string') return undefined;
-  if ('fields' in spec) return spec.fields;
-  return 'list' in spec ? spec.list : 'ids' in spec ? spec.ids : undefined;
+const NO_ROWS: Group = { digest: '', size: 0 };
+
+function bare(table: Table, row: Row): Loaded { return { table, row, joins: new Map(), sets: new Map(), groups: new Map() }; }
+
+/** The column of the related rows, and the place above that it equals. */
+function joining(rule: Pick<Related, 'on'>): [string, string] {
+  const [[here, there] = ['', '']] = Object.entries(rule.on);
+  return [here, there];
 }
 
+type RelatedSpec = Extract<Spec, { fields: unknown } | { list: unknown } | { ids: unknown }>;
+
+/** The members of a value that are made of related rows. */
+export function relatedMembers(value: Readonly<Record<string, Spec>>): [member: string, rule: Related, spec: RelatedSpec][] {
+  return Object.entries(value).flatMap(([member, spec]): [string, Related, RelatedSpec][] => {
+    if (typeof spec === 'string') return [];
+    if ('fields' in spec) return [[member, spec.fields, spec]];
+    if ('ids' in spec) return [[member, spec.ids, spec]];
+    return 'list' in spec ? [[member, spec.list, spec]] : [];
+  });
+}

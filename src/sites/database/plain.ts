@@ -1,16 +1,18 @@
-import { sql } from 'kysely';
+import { sql, type RawBuilder } from 'kysely';
+import { groupBy } from '../../core/json.ts';
 import { anyOf } from '../../core/wildcard.ts';
 import { localId, type LocalId } from '../../core/siteindex.ts';
-import { cellText, etagOf, type Cell, type Row } from './cells.ts';
+import { cellText, digestOf, type Row } from './cells.ts';
 import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
-import { capturing, fill } from './layout/template.ts';
-import { cellAt, Loader, type Loaded } from './loaded.ts';
+import type { Rows } from './layout/schema.ts';
+import { capturing, fill, namesIn } from './layout/template.ts';
+import { canBeOutlined, cellAt, contentDigest, contentSize, Loader, relatedMembers, type Loaded, type OutlineColumns } from './loaded.ts';
 import { RowWriter } from './rowwriter.ts';
 import type { KindRows } from './shape.ts';
-import { Refused, type Ground, type Made, type Store, type Unit } from './store.ts';
-import { ValueReader } from './valuereader.ts';
+import { Refused, type Ground, type Made, type Outline, type Store, type Unit } from './store.ts';
+import { ValueReader, type PlacedFile } from './valuereader.ts';
 
 const CHUNK = 1000;
 
@@ -39,14 +41,30 @@ export class PlainStore implements Store {
 
   async *all(at: Executor): AsyncGenerator<Unit[]> {
     const { engine } = this.#ground;
+    for await (const rows of this.#pages((rest) => engine.rows(this.#table, rest, at))) yield await this.#units(rows, at, false);
+  }
+
+  async *outlines(at: Executor): AsyncGenerator<Outline[]> {
+    const { engine, shape } = this.#ground;
+    const columns = outlineColumns(this.#kind.rows, this.#table, this.#ignored);
+    if (!columns) { yield* this.all(at); return; }
+    const loader = new Loader({ engine, shape, at, lock: false });
+    for await (const rows of this.#pages((rest) => engine.outlines(this.#table, columns.own, rest, at))) {
+      yield (await loader.outlines(this.#wanted(rows), this.#table, this.#kind.rows, columns)).map((one) => this.#outline(one));
+    }
+  }
+
+  /** All rows in the order of the key, a page at a time. The next page is asked for while one is worked on. */
+  async *#pages(fetch: (rest: RawBuilder<unknown>) => Promise<Row[]>): AsyncGenerator<Row[]> {
+    const { engine } = this.#ground;
     const [key = ''] = this.#table.key;
-    for (let last: string | undefined; ;) {
-      const after = last === undefined ? sql`` : sql`and ${sql.ref(key)} > ${engine.own.compare(last, engine.column(this.#table, key))}`;
-      const rows = await engine.rows(this.#table, sql`where ${conditions(engine, this.#table, this.#kind.rows.where)} ${after} order by ${sql.ref(key)} limit ${sql.lit(CHUNK)}`, at);
-      if (rows.length === 0) return;
-      last = cellText(rows.at(-1)?.[key]);
-      yield await this.#units(rows, at, false);
-      if (rows.length < CHUNK) return;
+    const page = (after: RawBuilder<unknown>): Promise<Row[]> => fetch(sql`where ${conditions(engine, this.#table, this.#kind.rows.where)} ${after} order by ${sql.ref(key)} limit ${sql.lit(CHUNK)}`);
+    for (let next: Promise<Row[]> | undefined = page(sql``); next;) {
+      const rows: Row[] = await next;
+      next = rows.length < CHUNK ? undefined : page(sql`and ${sql.ref(key)} > ${engine.own.compare(cellText(rows.at(-1)?.[key]), engine.column(this.#table, key))}`);
+      // Whoever stops before it is asked for must not leave a failure that nobody looks at.
+      next?.catch(() => undefined);
+      if (rows.length > 0) yield rows;
     }
   }
 
@@ -56,31 +74,43 @@ export class PlainStore implements Store {
     return this.#units(rows, at, lock);
   }
 
-  async #units(rows: readonly Row[], at: Executor, lock: boolean): Promise<PlainUnit[]> {
-    const { engine, shape } = this.#ground;
-    const ignored = shape.layout.tables[this.#kind.rows.from ?? '']?.ignore ?? [];
-    const wanted = rows.filter((row) => !ignored.some((one) => matchesPlainly(row, one)) && (this.#claimed?.(keyOf(this.#table, row)) !== true) && (this.#kind.rows.pattern === undefined || this.#captures?.(cellText(row[this.#kind.rows.pattern.column])) !== undefined));
-    const loaded = await new Loader(engine, shape, at, lock).roots(wanted, this.#table, this.#kind.rows);
-    return Promise.all(loaded.map((one) => this.#unit(one)));
+  get #ignored(): readonly Readonly<Record<string, unknown>>[] { return this.#ground.shape.layout.tables[this.#kind.rows.from ?? '']?.ignore ?? []; }
+
+  /** Those rows that make an item, as far as SQL did not say. */
+  #wanted(rows: readonly Row[]): Row[] {
+    const { pattern } = this.#kind.rows;
+    return rows.filter((row) => !this.#ignored.some((one) => matchesPlainly(row, one)) && (this.#claimed?.(keyOf(this.#table, row)) !== true) && (pattern === undefined || this.#captures?.(cellText(row[pattern.column])) !== undefined));
   }
 
-  async #unit(loaded: Loaded): Promise<PlainUnit> {
+  async #units(rows: readonly Row[], at: Executor, lock: boolean): Promise<PlainUnit[]> {
+    const { engine, shape } = this.#ground;
+    const loaded = await new Loader({ engine, shape, at, lock }).roots(this.#wanted(rows), this.#table, this.#kind.rows);
+    const hasFiles = Object.values(this.#kind.rows.value).some((spec) => typeof spec === 'object' && 'files' in spec);
+    return hasFiles ? Promise.all(loaded.map(async (one) => this.#unit(one, await this.#values.files(this.#kind.rows.value, one)))) : loaded.map((one) => this.#unit(one));
+  }
+
+  #outline(loaded: Loaded, files?: readonly PlacedFile[]): Outline {
     const { rows, description } = this.#kind;
     const captures = rows.pattern && this.#captures?.(cellText(loaded.row[rows.pattern.column]));
     const filling = (name: string): string | undefined => captures?.[name] ?? cellAt(loaded, name) ?? undefined;
-    const files = await this.#values.files(rows.value, loaded);
-    const exact: ExactRows = exactRows(loaded, this.#ground.shape);
-    if (files) exact.push([FILES, Object.fromEntries(files.map((one) => [one.path, one.file ?? null]))]);
     const id = localId(cellText(loaded.row[this.#id]));
     const name = fill(rows.name ?? `{${this.#id}}`, filling);
-    const status = rows.status && rows.status.draft.includes(cellText(loaded.row[rows.status.column])) ? 'draft' : 'published';
-    const values = this.#values;
+    const absent = files?.find((one) => one.file === undefined);
     return {
-      id, name: name === '' ? String(id) : name, title: fill(rows.title ?? '{' + this.#id + '}', filling) || name || `${description.title} ${id}`, status, changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
-      etag: etagOf(withoutVolatile(exact, this.#ground.shape)), size: sizeOf(exact), exact, loaded,
-      claims: [keyOf(this.#table, loaded.row)], rows: () => rowsOf(exact).map(([alias, row]) => keyOf(this.#ground.shape.table(alias), row)), parent: rows.parent === undefined ? undefined : cellText(loaded.row[rows.parent]), fill: filling,
-      get value() { return values.value(rows.value, loaded, files); },
-      ...(files?.some((one) => one.file === undefined) ? { damaged: `its file ${files.find((one) => one.file === undefined)?.path ?? ''} is not in the media folder` } : {}),
+      id, name: name === '' ? String(id) : name, title: fill(rows.title ?? `{${this.#id}}`, filling) || name || `${description.title} ${id}`,
+      status: rows.status?.draft.includes(cellText(loaded.row[rows.status.column])) === true ? 'draft' : 'published', changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
+      etag: `"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`, size: contentSize(loaded),
+      claims: [keyOf(this.#table, loaded.row)], parent: rows.parent === undefined ? undefined : cellText(loaded.row[rows.parent]), fill: filling, files,
+      ...(absent ? { damaged: `its file ${absent.path} is not in the media folder` } : {}),
+    };
+  }
+
+  #unit(loaded: Loaded, files?: readonly PlacedFile[]): PlainUnit {
+    const [values, { shape }, { rows }] = [this.#values, this.#ground, this.#kind];
+    const exact = (): ExactRows => [...exactRows(loaded, shape), ...(files ? [[FILES, Object.fromEntries(files.map((one) => [one.path, one.file ?? null]))] as [string, Row]] : [])];
+    return {
+      ...this.#outline(loaded, files), loaded, get exact() { return exact(); }, get value() { return values.value(rows.value, loaded, files); },
+      rows: () => exactRows(loaded, shape).map(([alias, row]) => keyOf(shape.table(alias), row)),
     };
   }
 
@@ -145,16 +175,15 @@ function exactRows(loaded: Loaded, shape: Ground['shape']): ExactRows {
   return found;
 }
 
-function withoutVolatile(exact: ExactRows, shape: Ground['shape']): unknown {
-  return exact.map(([alias, row]) => {
-    const described = shape.layout.tables[alias];
-    const volatile = [...(described?.volatile ?? []), ...(described?.counts ?? []).map((rule) => rule.column)];
-    return [alias, volatile.length === 0 ? row : Object.fromEntries(Object.entries(row).filter(([name]) => !volatile.includes(name)))];
-  });
-}
-
-function sizeOf(exact: ExactRows): number {
-  return exact.reduce((sum, [, row]) => sum + Object.values(row).reduce<number>((all, cell: Cell) => all + cellText(cell).length, 0), 0);
+/** The columns that an outline is made of; undefined where the whole has to be read for it. */
+function outlineColumns(rows: Rows, table: Table, ignored: readonly Readonly<Record<string, unknown>>[]): OutlineColumns | undefined {
+  if (Object.values(rows.value).some((spec) => typeof spec === 'object' && 'files' in spec) || !canBeOutlined(rows)) return undefined;
+  const places = [
+    ...[rows.name, rows.title, rows.url].flatMap((template) => namesIn(template ?? '')), ...[rows.id, rows.pattern?.column, rows.status?.column, rows.changed, rows.parent].filter((one) => one !== undefined),
+    ...[...Object.values(rows.joins), ...relatedMembers(rows.value).map(([, related]) => related)].flatMap(({ on }) => Object.values(on)), ...ignored.flatMap(Object.keys), ...table.key,
+  ].map((place) => place.split('.'));
+  const joined = groupBy(places.filter((place) => place.length > 1), ([join = '']) => join);
+  return { own: new Set(places.flatMap((place) => (place.length === 1 ? place : []))), joined: new Map([...joined].map(([join, same]) => [join, new Set(same.map(([, column = '']) => column))])) };
 }
 
 /** Conditions on rows that are already here: values, and `like` with a star. */

@@ -39,9 +39,9 @@ export class Shape {
       const placed = available(shaped(filled, rows as Rows, where), filled, known);
       return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(placed)] }, rows: placed, where };
     });
-    for (const [alias, { name, key }] of Object.entries(filled.tables)) {
+    for (const [alias, { name, key, volatile, counts }] of Object.entries(filled.tables)) {
       const table = known.get(name);
-      if (table) tables.set(alias, key ? { ...table, key } : table);
+      if (table) tables.set(alias, { ...table, ...(key ? { key } : {}), volatile: [...volatile, ...counts.map((rule) => rule.column)] });
     }
     for (const kind of kinds) checkTables(kind, tables, filled);
     return new Shape(filled, kinds, prefix, tables);

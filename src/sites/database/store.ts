@@ -3,9 +3,10 @@ import type { Changes } from './changes.ts';
 import type { Engine, Executor } from './engine.ts';
 import type { Library } from './library.ts';
 import type { Shape } from './shape.ts';
+import type { PlacedFile } from './valuereader.ts';
 
-/** An item as it lies in the database. */
-export interface Unit {
+/** What an index says of an item, without its content. */
+export interface Outline {
   readonly id: LocalId;
   readonly name: string;
   readonly title: string;
@@ -14,19 +15,25 @@ export interface Unit {
   readonly changed?: string | undefined;
   readonly etag: string;
   readonly size: number;
-  /** What a site has of it: columns, fields, lists. */
-  readonly value: Record<string, unknown>;
-  /** Its rows, or its portion of a row, exactly; opaque. */
-  readonly exact: unknown;
   /** Keys of the rows that it describes, to find rows that two kinds describe. */
   readonly claims: readonly string[];
-  /** Keys of all its rows. */
-  rows(): readonly string[];
+  /** Paths of its files in the media folder, the main one first. */
+  readonly files?: readonly PlacedFile[] | undefined;
   /** The id of the row above it in a tree. */
   readonly parent?: string | undefined;
   /** It is there and cannot be read. */
   readonly damaged?: string;
   readonly fill: (name: string) => string | undefined;
+}
+
+/** An item as it lies in the database. */
+export interface Unit extends Outline {
+  /** What a site has of it: columns, fields, lists. */
+  readonly value: Record<string, unknown>;
+  /** Its rows, or its portion of a row, exactly; opaque. */
+  readonly exact: unknown;
+  /** Keys of all its rows. */
+  rows(): readonly string[];
 }
 
 /** What is made in a batch; the id is known when the batch has been written. */
@@ -35,6 +42,8 @@ export interface Made { id(): LocalId }
 /** Where the items of one kind lie. Throws `Refused` where a value cannot be stored. */
 export interface Store {
   all(at: Executor): AsyncIterable<Unit[]>;
+  /** The same without their content, which is not fetched where the server can make digests of it. */
+  outlines(at: Executor): AsyncIterable<Outline[]>;
   some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]>;
   create(name: string, status: 'published' | 'draft', value: Record<string, unknown>, changes: Changes): Promise<Made>;
   /** `status`: where it is to change. */

@@ -1,22 +1,22 @@
 import { MysqlDialect, sql, type MysqlPool } from 'kysely';
-import type { Pool, PoolConnection, PoolOptions, TypeCastField } from 'mysql2';
+import type { Pool, PoolConnection, PoolOptions } from 'mysql2';
 import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
-import { driverText, type Cell } from '../cells.ts';
+import { DIGITS, driverText, type Cell } from '../cells.ts';
 import { faultOf, MYSQL_FAULTS } from './faults.ts';
-import type { Column, Dialects, Executor, Storage, Table } from '../engine.ts';
+import type { Column, Dialects, Digests, Executor, Storage, Table } from '../engine.ts';
 
 /** Results arrive as the bytes that are stored; a value that does not fit is refused; zero dates, which old sites are full of, are not. */
-const SETTINGS = "set character_set_results = null, sql_mode = 'STRICT_ALL_TABLES,NO_AUTO_VALUE_ON_ZERO', transaction_isolation = 'READ-COMMITTED'";
+const SETTINGS = "set character_set_results = null, sql_mode = 'STRICT_ALL_TABLES,NO_AUTO_VALUE_ON_ZERO', group_concat_max_len = 4294967295, transaction_isolation = 'READ-COMMITTED'";
 const SETTINGS_BEFORE = SETTINGS.replace('transaction_isolation', 'tx_isolation');
 type Callback = (error: unknown, result?: unknown) => void;
 
 /** MariaDB and MySQL. */
 export async function mysql(options: PoolOptions): Promise<Dialects> {
   const { createPool } = await import('mysql2');
-  const pool = createPool({ ...options, connectionLimit: 4, supportBigNumbers: true, bigNumberStrings: true, dateStrings: true, charset: 'utf8mb4', connectTimeout: 10_000, typeCast: (field: TypeCastField) => field.buffer() });
+  const pool = createPool({ ...options, connectionLimit: 4, supportBigNumbers: true, bigNumberStrings: true, dateStrings: true, charset: 'utf8mb4', connectTimeout: 10_000 });
   return {
     dialect: new MysqlDialect({ pool: prepared(pool) }),
-    tables, decode, bind,
+    tables, decode, bind, digests: DIGESTS,
     select: (column) => sql`${sql.ref(column.name)}`,
     compare: (text, column) => (column.storage === 'integer' && /^-?\d+$/.test(text) ? sql.lit(BigInt(text)) : text),
     returning: returns, forUpdate: sql`for update`, longText: sql`mediumtext character set utf8mb4`, ownIds: sql``,
@@ -43,13 +43,13 @@ async function returns(db: Executor): Promise<true | number> {
 
 function errorNumber(error: unknown): number { return Number((error as { errno?: unknown } | undefined)?.errno); }
 
-/** Inserts go as prepared statements, which is several times faster for many rows; what reads goes as text, which is exact for every type. */
+/** Inserts go as prepared statements, which is several times faster for many rows; what reads goes as text, which is exact for every type, and arrives as bytes. */
 function prepared(pool: Pool): MysqlPool {
   const ready = new WeakSet();
   const wrapped = (connection: PoolConnection) => ({
     query: (text: string, parameters: readonly unknown[], callback: Callback) => {
       if (/^insert/i.test(text) && !text.includes(' returning ') && parameters.length < 60_000) connection.execute(text, parameters as never, callback);
-      else connection.query(text, parameters as never, callback);
+      else connection.query({ sql: text, values: parameters as never, typeCast: false }, callback as never);
     },
     release: () => { connection.release(); },
   });
@@ -65,6 +65,20 @@ function prepared(pool: Pool): MysqlPool {
     end: (callback: Callback) => { pool.end(callback); },
   } as MysqlPool;
 }
+
+/**
+ * Everything is taken as bytes, so that columns of different character sets go together. A row that is larger than the server's packets cannot be put
+ * together there (the result is null): then each column is digested for itself.
+ */
+const DIGESTS: Digests = {
+  row: (columns) => {
+    const whole = sql`concat(${sql.join(columns.map(({ name }) => sql`ifnull(concat(octet_length(${sql.ref(name)}), ':', cast(${sql.ref(name)} as binary)), 'N')`))})`;
+    const apart = sql`concat(${sql.join(columns.map(({ name }) => sql`ifnull(sha2(${sql.ref(name)}, 256), 'N')`))})`;
+    return sql`left(sha2(ifnull(${whole}, ${apart}), 256), ${sql.lit(DIGITS)})`;
+  },
+  group: (digest, order) => sql`left(sha2(group_concat(${digest} order by ${order} separator ''), 256), ${sql.lit(DIGITS)})`,
+  size: (columns) => sql`${sql.join(columns.map(({ name }) => sql`ifnull(octet_length(${sql.ref(name)}), 0)`), sql` + `)}`,
+};
 
 interface ColumnRow { t: unknown; c: unknown; type: unknown; nullable: unknown; filled: unknown; charset: unknown; extra: unknown; k: unknown; engine: unknown }
 

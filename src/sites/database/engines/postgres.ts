@@ -1,9 +1,9 @@
 import { PostgresDialect, sql } from 'kysely';
 import type { PoolConfig } from 'pg';
 import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
-import { driverText, type Cell } from '../cells.ts';
+import { DIGITS, driverText, type Cell } from '../cells.ts';
 import { faultOf, POSTGRES_FAULTS } from './faults.ts';
-import type { Column, Dialects, Executor, Storage, Table } from '../engine.ts';
+import type { Column, Dialects, Digests, Executor, Storage, Table } from '../engine.ts';
 
 /** PostgreSQL. */
 export async function postgres(options: PoolConfig): Promise<Dialects> {
@@ -14,7 +14,7 @@ export async function postgres(options: PoolConfig): Promise<Dialects> {
   pool.on('error', () => undefined);
   return {
     dialect: new PostgresDialect({ pool: pool }),
-    tables, decode, bind,
+    tables, decode, bind, digests: DIGESTS,
     select: (column) => sql`${sql.ref(column.name)}`,
     compare: (text) => text,
     returning: () => Promise.resolve(true), forUpdate: sql`for update`, longText: sql`text`, ownIds: sql`overriding system value`,
@@ -31,6 +31,13 @@ export async function postgres(options: PoolConfig): Promise<Dialects> {
     explain: (error) => faultOf(POSTGRES_FAULTS, error),
   };
 }
+
+/** Text of the digests is ASCII, whatever the columns hold. */
+const DIGESTS: Digests = {
+  row: (columns) => sql`left(encode(sha256(convert_to(${sql.join(columns.map(({ name }) => sql`coalesce(octet_length(${sql.ref(name)}::text)::text || ':' || ${sql.ref(name)}::text, 'N')`), sql` || `)}, 'UTF8')), 'hex'), ${sql.lit(DIGITS)})`,
+  group: (digest, order) => sql`left(encode(sha256(convert_to(string_agg(${digest}, '' order by ${order}), 'UTF8')), 'hex'), ${sql.lit(DIGITS)})`,
+  size: (columns) => sql`${sql.join(columns.map(({ name }) => sql`coalesce(octet_length(${sql.ref(name)}::text), 0)`), sql` + `)}`,
+};
 
 interface ColumnRow { t: string; c: string; type: string; nullable: string; standard: string | null; identity: string; generated: string; k: string }
 

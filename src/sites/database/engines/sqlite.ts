@@ -16,7 +16,7 @@ export async function sqlite(path: string): Promise<Dialects> {
   }
   return {
     dialect: new SqliteDialect({ database: database }),
-    tables, select, decode, bind,
+    tables, select, decode, bind, digests: undefined,
     compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : text),
     returning: () => Promise.resolve(true), forUpdate: sql``, longText: sql`text`, ownIds: sql``,
     orUpdate: (table, columns) => {

@@ -6,6 +6,9 @@ export function fill(template: string, filling: Filling): string {
   return template.replace(/\{([^{}]+)\}/g, (_all, names: string) => names.split('|').map((name) => filling(name.trim())).find((text) => text !== undefined && text !== '') ?? '');
 }
 
+/** What a template asks for. */
+export function namesIn(template: string): string[] { return [...template.matchAll(/\{([^{}]+)\}/g)].flatMap((found) => (found[1] ?? '').split('|').map((name) => name.trim())); }
+
 /** A pattern such as `theme_{name}` as an expression; parts in braces are captured, the last one takes what it can. */
 export function capturing(pattern: string): (text: string) => Record<string, string> | undefined {
   const names: string[] = [];
