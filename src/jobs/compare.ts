@@ -119,9 +119,15 @@ async function* findingsOf(window: readonly Pair[], walking: Walk): AsyncGenerat
   }
 }
 
+/** Nothing on the way can make them differ: they need not be looked into. */
+function equalAsTheyAre(left: SourceRow, right: SourceRow | undefined, { selection, passage }: Walk): boolean {
+  return left.fingerprint === right?.fingerprint && left.covers === 'all' && selection.chosen.get(left.address) === 'all' && passage?.leavesAlone(left) !== false;
+}
+
 /** Will values be needed to say what there is to say of this pair? */
-function mustOpen({ left, right }: Pair, { from, selection, passage, places, values }: Walk): boolean {
-  if (!left) return false;
+function mustOpen({ left, right }: Pair, walking: Walk): boolean {
+  const { from, selection, passage, places, values } = walking;
+  if (!left || equalAsTheyAre(left, right, walking)) return false;
   const kind = from.kinds.get(left.kind);
   if (values && kind && dependsOnValue(kind) && left.fingerprint !== right?.fingerprint) return true;
   const whole = left.covers === 'all' && selection.chosen.get(left.address) === 'all';
@@ -130,8 +136,10 @@ function mustOpen({ left, right }: Pair, { from, selection, passage, places, val
 
 interface Walk { readonly bases: Bases | undefined; readonly choice: Choice; readonly from: Source; readonly to: Source; readonly selection: Selection; readonly passage: Passage | undefined; readonly places: boolean; readonly values: boolean }
 
-async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, to, selection, passage, places, choice, bases }: Walk): Promise<ItemFinding> {
+async function findingOf(left: SourceRow, right: SourceRow | undefined, walking: Walk): Promise<ItemFinding> {
+  const { from, to, selection, passage, places, choice, bases } = walking;
   refuseIdleTakes(left, choice.take);
+  if (right && equalAsTheyAre(left, right, walking)) return { address: left.address, kind: left.kind, title: left.title, status: 'same', covers: 'all', changes: [], source: left, target: right, own: left, unmatched: [], adjusted: [] };
   const kind = passage?.kindOf(left) ?? from.kinds.get(left.kind);
   const covers = selection.chosen.get(left.address) ?? 'all';
   const { row: source, unmatched, adjusted } = passage ? await passage.pass(left) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };

@@ -65,6 +65,8 @@ export class Passage {
   readonly #converters = new Map<string, Converter | undefined>();
   /** Nothing that the source can point to needs a decision: references need not be looked at. */
   readonly #quiet: boolean;
+  /** Nothing goes another way than any other thing. */
+  readonly #straight: boolean;
   readonly #nearest = new Map<Address, readonly Address[]>();
   /** Cleaned files by digest. */
   readonly cleaned = new Map<string, { type: string; bytes: Buffer }>();
@@ -76,6 +78,7 @@ export class Passage {
     this.#selection = selection;
     this.#users = new Set([...source.kinds.values()].flatMap((kind) => kind.references.filter((rule) => rule.otherwise === 'user').flatMap((rule) => rule.kinds)));
     this.#arriving = new Map([...selection.chosen.keys()].map((address) => [this.addressOf(address), address]));
+    this.#straight = !wishes.leaveUnmatched && [wishes.matches, wishes.as, wishes.adjustments, wishes.leave].every((one) => Object.keys(one ?? {}).length === 0);
     this.#refuseStrangeNames();
     this.#quiet = source.pointable()?.every((address) => this.#known(address) && this.#matched(address) === address) ?? false;
   }
@@ -102,6 +105,11 @@ export class Passage {
   converts(row: SourceRow): boolean {
     const kind = this.#source.kinds.get(row.kind);
     return kind !== undefined && this.#converter(kind) !== undefined;
+  }
+
+  /** True where nothing was decided that could make this row another one, if the target has an equal one: it can follow all that it points to. */
+  leavesAlone(row: SourceRow): boolean {
+    return this.#straight && !this.converts(row) && !(row.files.length > 0 && this.#source.mayBe(row.address, SVG));
   }
 
   /** True where the value has to be opened to carry it. */

@@ -44,10 +44,10 @@ export class IndexedRow implements SourceRow {
 
   get size() { return this.line.size; }
   get references() { return this.line.references; }
-  get files() { return this.line.files; }
+  /** Few lines have any: the others need not be parsed to know. */
+  get files() { return this.raw.includes('"files":[]') ? [] : this.line.files; }
   get withheld() { return this.line.withheld; }
   get lost() { return this.line.lost; }
-  /** Few lines have it: the others need not be parsed to know. */
   get taken() { return this.raw.includes('"taken":[') ? this.line.taken ?? [] : []; }
 
   load(): Promise<PortableItem> { return Promise.resolve().then(() => this.#load(this)); }

@@ -1,42 +1,125 @@
-import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { closeSync, mkdirSync, openSync, readSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { dirname } from 'node:path';
 import type { Address } from '../../core/address.ts';
-import type { PortableItem } from '../../core/item.ts';
+import { byCodeUnit } from '../../core/json.ts';
 import type { SourceRow } from '../../core/source.ts';
-import { IndexedRow, indexLine } from '../../pochette/indexedrow.ts';
-import { writeWhole } from './whole.ts';
+import { indexLine } from '../../pochette/indexedrow.ts';
 
-/** A row with the etag that its item had. */
-export interface Remembered { readonly etag: string; readonly row: SourceRow }
+const NEWLINE = 0x0a;
+const READ_BYTES = 2 ** 18;
+const WRITE_CHARACTERS = 2 ** 18;
+/** How a line begins: the etag that the item had, and the beginning of the line of the index. */
+const BEGINNING = /^([^{]*) \{"address":("(?:[^"\\]|\\.)*")/;
 
 /**
  * Rows of a site as they were when it was last read whole: an item whose etag is the same need not be fetched again.
  * That holds only while everything it was resolved with is the same, so the memory carries a digest of that, the environment.
- * First line: the environment; then `etag line-of-the-index` for each item. It is a copy of what can be read again: a missing or damaged one is an empty one.
+ * First line: the environment; then `etag line-of-the-index` for each item, in the order of addresses, so that it is gone through beside a site
+ * and never held. It is a copy of what can be read again: a missing or damaged one is an empty one.
  */
 export class RowMemory {
   readonly #path: string;
 
   constructor(path: string) { this.#path = path; }
 
-  recall(environment: string, load: (row: IndexedRow) => Promise<PortableItem>): Map<Address, Remembered> {
-    const lines = existsSync(this.#path) ? readFileSync(this.#path, 'utf8').trimEnd().split('\n') : [];
-    if (lines[0] !== environment) return new Map();
-    try {
-      return new Map(lines.slice(1).map((line): [Address, Remembered] => {
-        const start = line.indexOf('{');
-        const row = new IndexedRow(line.slice(start), this.#path, load);
-        return [row.address, { etag: line.slice(0, start - 1), row }];
-      }));
-    } catch {
-      return new Map();
-    }
+  /** The lines, where they were written in the same environment. */
+  recall(environment: string): Recall { return new Recall(this.#path, environment); }
+
+  learn(environment: string): Learning { return new Learning(this.#path, environment); }
+}
+
+/** A way through the lines of a memory, once, by rising addresses. */
+export class Recall {
+  readonly path: string;
+  readonly #lines: Generator<Buffer>;
+  #at: { address: Address; etag: string; line: Buffer } | undefined;
+
+  constructor(path: string, environment: string) {
+    this.path = path;
+    this.#lines = linesOf(path);
+    if (this.#lines.next().value?.toString() === environment) this.#forward(); else this.close();
   }
 
-  /** Rows of which something was left out are not remembered: an index has no place for that. */
-  remember(environment: string, entries: readonly Remembered[]): void {
-    mkdirSync(dirname(this.#path), { recursive: true, mode: 0o700 });
-    const kept = entries.filter(({ etag, row }) => row.leftOut.length === 0 && !etag.includes('{'));
-    writeWhole(this.#path, `${environment}\n${kept.map(({ etag, row }) => `${etag} ${indexLine(row)}\n`).join('')}`);
+  /** The line of the index of an item, if it had this etag. Asked for in the order of addresses. */
+  find(address: Address, etag: string): (() => string) | undefined {
+    while (this.#at && byCodeUnit(this.#at.address, address) < 0) this.#forward();
+    const at = this.#at;
+    return at?.address === address && at.etag === etag ? () => { const text = at.line.toString(); return text.slice(text.indexOf('{')); } : undefined;
   }
+
+  close(): void { this.#lines.return(undefined); this.#at = undefined; }
+
+  #forward(): void {
+    const { value: line, done } = this.#lines.next();
+    const found = done === true ? undefined : BEGINNING.exec(line.toString('utf8', 0, 1000)) ?? BEGINNING.exec(line.toString());
+    const before = this.#at?.address;
+    this.#at = found ? { etag: found[1] ?? '', address: JSON.parse(found[2] ?? '""') as string, line: line as Buffer } : undefined;
+    // A damaged line, or one out of order: what follows is not believed.
+    if (!this.#at || (before !== undefined && byCodeUnit(before, this.#at.address) >= 0)) this.close();
+  }
+}
+
+/** A new memory, written beside the old one as rows come. */
+export class Learning {
+  readonly #path: string;
+  #file: number | undefined;
+  #waiting: string;
+
+  constructor(path: string, environment: string) {
+    this.#path = path;
+    this.#waiting = `${environment}\n`;
+    mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
+    this.#file = openSync(this.#part, 'w', 0o600);
+  }
+
+  get #part(): string { return `${this.#path}.${process.pid}.part`; }
+
+  /** Rows of which something was left out are not remembered: an index has no place for that. */
+  add(etag: string, row: SourceRow): void {
+    if (row.leftOut.length > 0 || etag.includes('{')) return;
+    this.#waiting += `${etag} ${indexLine(row)}\n`;
+    if (this.#waiting.length > WRITE_CHARACTERS) this.#flush();
+  }
+
+  /** From now on this is what is remembered. */
+  keep(): void {
+    this.#flush();
+    this.#close();
+    renameSync(this.#part, this.#path);
+  }
+
+  /** After `keep`, nothing is left to drop. */
+  drop(): void {
+    if (this.#file === undefined) return;
+    this.#close();
+    rmSync(this.#part, { force: true });
+  }
+
+  #flush(): void {
+    if (this.#file !== undefined) writeSync(this.#file, this.#waiting);
+    this.#waiting = '';
+  }
+
+  #close(): void {
+    if (this.#file !== undefined) closeSync(this.#file);
+    this.#file = undefined;
+  }
+}
+
+/** The lines of a file without holding it; none where it cannot be read. */
+function* linesOf(path: string): Generator<Buffer> {
+  let file: number;
+  try { file = openSync(path, 'r'); } catch { return; }
+  try {
+    let rest = Buffer.alloc(0);
+    for (;;) {
+      const chunk = Buffer.allocUnsafe(READ_BYTES);
+      const bytes = readSync(file, chunk, 0, READ_BYTES, null);
+      if (bytes === 0) return;
+      const all = rest.length === 0 ? chunk.subarray(0, bytes) : Buffer.concat([rest, chunk.subarray(0, bytes)]);
+      let from = 0;
+      for (let end = all.indexOf(NEWLINE); end >= 0; end = all.indexOf(NEWLINE, from)) { yield all.subarray(from, end); from = end + 1; }
+      rest = all.subarray(from);
+    }
+  } finally { closeSync(file); }
 }

@@ -1,5 +1,5 @@
 import { parseAddress, type Address } from '../../core/address.ts';
-import { sha256 } from '../../core/canonical.ts';
+import { sha256, sha256Of } from '../../core/canonical.ts';
 import type { Facts } from '../../core/facts.ts';
 import { itemText, type PortableItem } from '../../core/item.ts';
 import { byCodeUnit } from '../../core/json.ts';
@@ -9,14 +9,14 @@ import type { SourceRow } from '../../core/source.ts';
 import { Problem } from '../../core/problem.ts';
 import { NOTHING_TAKEN, type Takes } from '../../core/take.ts';
 import { Exporter } from '../../core/translate/portable.ts';
-import type { IndexedRow } from '../../pochette/indexedrow.ts';
+import { IndexedRow } from '../../pochette/indexedrow.ts';
 import { typeOfPath } from '../../sites/filetypes.ts';
 import type { Connector, Ledger, LedgerRun } from '../../sites/connector.ts';
-import type { Remembered, RowMemory } from '../records/memory.ts';
+import type { Recall, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
-const MEMORY_VERSION = '5';
+const MEMORY_VERSION = '6';
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
   'same-name': 'another one has the same name', damaged: 'its value is damaged: the site cannot read it either' } as const;
 
@@ -31,7 +31,7 @@ export class SiteSource implements Source {
   readonly index: SiteIndex;
   readonly #exporter: Exporter;
   readonly #memory: RowMemory | undefined;
-  #remembered: ReadonlyMap<Address, Remembered> | undefined;
+  #digested: { readonly of: number; readonly digest: string } | undefined;
   readonly #bodies = new Map<Address, SourceRow>();
   /** Items met while reading whose value is not safe to carry; they are passed over. */
   readonly refused: Absent[] = [];
@@ -109,30 +109,42 @@ export class SiteSource implements Source {
   /** `fresh`: read every item again, whatever is remembered. */
   async *rows(only?: ReadonlySet<Address>, { fresh = false } = {}): AsyncGenerator<SourceRow> {
     const wanted = only ? [...only].sort(byCodeUnit).filter((address) => this.index.row(address)) : [...this.listed().keys()];
-    const known = fresh ? new Map<Address, Remembered>() : this.#known(wanted);
-    const some = only !== undefined || known.size > wanted.length / 2;
-    const read = this.#translated(some ? this.connector.read(this.#keys(wanted.filter((address) => !known.has(address)))) : this.connector.items(), only !== undefined);
-    const lines: Remembered[] = [];
-    const learning = !only && !fresh && this.#memory !== undefined && this.#takes.size === 0;
-    for await (const row of this.#merged(wanted, known, read)) {
-      // Without its value: a whole site would be held in memory.
-      if (learning) lines.push({ etag: this.index.row(row.address)?.etag ?? '', row: known.get(row.address)?.row ?? withoutValue(row) });
-      yield row;
-    }
-    if (known.size < lines.length) this.#memory?.remember(this.#environment(), lines);
-    // After a whole pass nobody asks again; what is still needed is held by whoever needs it.
-    if (!only) this.#remembered = undefined;
+    const memory = fresh ? undefined : this.#memory;
+    const absent = memory ? this.#absent(memory, wanted) : wanted;
+    const some = only !== undefined || absent.length < wanted.length / 2;
+    const read = this.#translated(some ? this.connector.read(this.#keys(absent)) : this.connector.items(), only !== undefined);
+    const learning = !only && memory && this.#takes.size === 0 && absent.length > 0 ? memory.learn(this.#environment()) : undefined;
+    try {
+      for await (const row of some && memory && absent.length < wanted.length ? this.#merged(wanted, memory, read) : read) {
+        learning?.add(this.index.row(row.address)?.etag ?? '', row);
+        yield row;
+      }
+      learning?.keep();
+    } finally { learning?.drop(); }
+  }
+
+  /** What has to be read, because nothing is remembered of it as it is now. */
+  #absent(memory: RowMemory, wanted: readonly Address[]): Address[] {
+    const recall = memory.recall(this.#environment());
+    try { return wanted.filter((address) => !this.#recalled(recall, address)); } finally { recall.close(); }
+  }
+
+  #recalled(recall: Recall, address: Address): (() => string) | undefined {
+    return this.#takes.has(address) ? undefined : recall.find(address, this.index.row(address)?.etag ?? '');
   }
 
   /** Remembered and read rows in the order of addresses; what was removed meanwhile is in neither. */
-  async *#merged(wanted: readonly Address[], known: ReadonlyMap<Address, Remembered>, read: AsyncGenerator<SourceRow>): AsyncGenerator<SourceRow> {
-    let next = await read.next();
-    for (const address of wanted) {
-      for (; !next.done && byCodeUnit(next.value.address, address) <= 0; next = await read.next()) yield next.value;
-      const remembered = known.get(address);
-      if (remembered) yield remembered.row;
-    }
-    for (; !next.done; next = await read.next()) yield next.value;
+  async *#merged(wanted: readonly Address[], memory: RowMemory, read: AsyncGenerator<SourceRow>): AsyncGenerator<SourceRow> {
+    const recall = memory.recall(this.#environment());
+    try {
+      let next = await read.next();
+      for (const address of wanted) {
+        for (; !next.done && byCodeUnit(next.value.address, address) <= 0; next = await read.next()) yield next.value;
+        const line = this.#recalled(recall, address);
+        if (line) yield new IndexedRow(line(), recall.path, (row) => this.#load(row));
+      }
+      for (; !next.done; next = await read.next()) yield next.value;
+    } finally { recall.close(); }
   }
 
   async *#translated(items: AsyncIterable<LocalItem>, chosen: boolean): AsyncGenerator<SourceRow> {
@@ -146,19 +158,16 @@ export class SiteSource implements Source {
     }
   }
 
-  /** Remembered rows whose items have not changed. */
-  #known(wanted: readonly Address[]): Map<Address, Remembered> {
-    this.#remembered ??= this.#memory?.recall(this.#environment(), (row) => this.#load(row)) ?? new Map();
-    return new Map(wanted.flatMap((address): [Address, Remembered][] => {
-      const one = this.#remembered?.get(address);
-      return one && one.etag === this.index.row(address)?.etag && !this.#takes.has(address) ? [[address, one]] : [];
-    }));
-  }
-
   /** A digest of everything that values are resolved with: kinds, the site's address, and who has which id and path. */
   #environment(): string {
-    const names = [...this.index.rows()].map(([address, row]) => `${address} ${row.id} ${row.urls ? JSON.stringify(row.urls) : ''}`);
-    return sha256([MEMORY_VERSION, this.index.site, JSON.stringify([...this.kinds.values()].map((kind) => kind.description)), ...names].join('\n'));
+    // It grows only when something is created.
+    if (this.#digested?.of !== this.index.size) this.#digested = { of: this.index.size, digest: sha256Of(this.#resolvedWith()) };
+    return this.#digested.digest;
+  }
+
+  *#resolvedWith(): Generator<string> {
+    yield [MEMORY_VERSION, this.index.site, JSON.stringify([...this.kinds.values()].map((kind) => kind.description))].join('\n');
+    for (const [address, row] of this.index.rows()) yield `\n${address} ${row.id} ${row.urls ? JSON.stringify(row.urls) : ''}`;
   }
 
   #keys(addresses: readonly Address[]): IndexRow[] {
@@ -206,11 +215,6 @@ export async function readIndex(connector: Connector, facts: Facts, kinds: Kinds
 
 /** Runs that are under way, or were cut off. */
 export function unfinishedRuns(ledger: Ledger): LedgerRun[] { return ledger.runs.filter((run) => run.state === 'running' || run.state === 'failed'); }
-
-function withoutValue(row: SourceRow): SourceRow {
-  const { text: _text, ...rest } = row;
-  return { ...rest, load: () => Promise.reject(new Problem('internal', 'a remembered row has no value')) };
-}
 
 function reason(unavailable: NonNullable<IndexRow['unavailable']>): string {
   return REASONS[unavailable.why].replace('{extension}', unavailable.extension) + (unavailable.detail === '' ? '' : ` (${unavailable.detail})`);

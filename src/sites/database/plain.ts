@@ -15,6 +15,8 @@ import { Refused, type Ground, type Made, type Outline, type Store, type Unit } 
 import { ValueReader, type PlacedFile } from './valuereader.ts';
 
 const CHUNK = 1000;
+/** The server works on so many pages more than we do. */
+const AHEAD = 2;
 
 interface PlainUnit extends Unit { readonly loaded: Loaded }
 export type ExactRows = [alias: string, row: Row][];
@@ -49,9 +51,14 @@ export class PlainStore implements Store {
     const columns = outlineColumns(this.#kind.rows, this.#table, this.#ignored);
     if (!columns) { yield* this.all(at); return; }
     const loader = new Loader({ engine, shape, at, lock: false });
+    const underWay: Promise<Loaded[]>[] = [];
     for await (const rows of this.#pages((rest) => engine.outlines(this.#table, columns.own, rest, at))) {
-      yield (await loader.outlines(this.#wanted(rows), this.#table, this.#kind.rows, columns)).map((one) => this.#outline(one));
+      const next = loader.outlines(this.#wanted(rows), this.#table, this.#kind.rows, columns);
+      next.catch(() => undefined);
+      underWay.push(next);
+      if (underWay.length > AHEAD) yield (await underWay.shift() ?? []).map((one) => this.#outline(one));
     }
+    for (const last of underWay) yield (await last).map((one) => this.#outline(one));
   }
 
   /** All rows in the order of the key, a page at a time. The next page is asked for while one is worked on. */
@@ -152,7 +159,10 @@ export class PlainStore implements Store {
 
 /** A time as databases print it, in UTC; what is none stays out. */
 function timeOf(text: string | null): string | undefined {
-  const time = text === null ? NaN : Date.parse(/^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(\.\d+)?$/.test(text) ? `${text.replace(' ', 'T')}Z` : text);
+  if (text === null) return undefined;
+  // Most are of this form, and making a time of each takes long.
+  if (/^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|1\d|2[0-8]) (?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d$/.test(text)) return `${text.replace(' ', 'T')}.000Z`;
+  const time = Date.parse(/^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(\.\d+)?$/.test(text) ? `${text.replace(' ', 'T')}Z` : text);
   return Number.isNaN(time) ? undefined : new Date(time).toISOString();
 }
 
