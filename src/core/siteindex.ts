@@ -1,5 +1,6 @@
 import { makeAddress, parseAddress, shortKind, type Address } from './address.ts';
 import { whereOf, type Kind, type Kinds } from './kind.ts';
+import { byCodeUnit, sortedBy } from './json.ts';
 import { Problem } from './problem.ts';
 
 /** The id that an item has on its site: a whole number, or a text where it is none or is too large for one. */
@@ -69,6 +70,14 @@ export class SiteIndex {
   row(address: Address): IndexRow | undefined { return this.#rows.get(address); }
   rows(): IterableIterator<[Address, IndexRow]> { return this.#rows.entries(); }
   get size(): number { return this.#rows.size; }
+
+  /** In the order of addresses, in which sites give their items: only what was added later has to be put in its place. */
+  sorted(): Iterable<[Address, IndexRow]> {
+    let last = '';
+    for (const address of this.#rows.keys()) { if (byCodeUnit(last, address) > 0) return sortedBy(this.#rows, ([one]) => one); last = address; }
+    return this.#rows;
+  }
+
 
   kindOf(address: Address): Kind | undefined {
     const row = this.#rows.get(address);

@@ -56,8 +56,7 @@ export async function compare(from: Source, to: Source, choice: Choice, options:
   const given = options.wishes ?? NO_WISHES;
   const renamed = to instanceof SiteSource ? knownRenames(from, to, all.chosen.keys()) : new Map<Address, Address>();
   const wishes = renamed.size === 0 ? given : { ...given, as: { ...Object.fromEntries(renamed), ...given.as } };
-  const arriving = new Set([...all.chosen.keys()].map((address) => wishes.as?.[address] ?? address));
-  const reused = to instanceof SiteSource ? await reusedMedia(from, to, all, arriving) : new Map<Address, Address>();
+  const reused = to instanceof SiteSource ? await reusedMedia(from, to, all, wishes.as ?? {}) : new Map<Address, Address>();
   for (const address of [...reused.keys()]) if (wishes.as?.[address] !== undefined || wishes.matches[address] !== undefined) reused.delete(address);
   const selection = reused.size === 0 ? all : { ...all, everything: false, chosen: new Map([...all.chosen].filter(([address]) => !reused.has(address))) };
   const passage = to instanceof SiteSource ? new Passage(from, to, { ...wishes, matches: { ...Object.fromEntries(reused), ...wishes.matches } }, selection) : undefined;
@@ -73,12 +72,12 @@ async function* walk(walking: Walk, fresh: boolean): AsyncGenerator<ItemFinding>
   const { since: _since, ...lasting } = choice;
   const wanted = chooser(lasting);
   const ofInterest = (row: Pick<SourceRow, 'address' | 'kind' | 'title'>): boolean => (from instanceof SiteSource || kinds.has(row.kind)) && wanted.of(row.address, row) !== undefined;
-  const arriving = new Set([...selection.chosen.keys()].map((address) => passage?.addressOf(address) ?? address));
-  const targets = selection.everything ? to.rows(undefined, { fresh }) : to.rows(new Set([...to.listed()].filter(([address, one]) => arriving.has(address) || ofInterest({ address, ...one })).map(([address]) => address)), { fresh });
+  const arrives = (address: Address): boolean => passage?.arrives(address) ?? selection.chosen.has(address);
+  const targets = selection.everything ? to.rows(undefined, { fresh }) : to.rows(new Set([...to.listed()].filter(([address, one]) => arrives(address) || ofInterest({ address, ...one })).map(([address]) => address)), { fresh });
   let window: Pair[] = [];
   for await (const { address, left, right } of paired(arrivals(walking), targets)) {
     if (!left && !(right && ofInterest(right))) continue;
-    window.push({ address, ...(left ? { left: left.row } : {}), ...(right ? { right } : {}) });
+    window.push({ address, ...(left ? { left: left.row } : {}), ...(right ? { right } : {}), equal: left !== undefined && equalAsTheyAre(left.row, right, walking) });
     if (window.length < WINDOW) continue;
     yield* findingsOf(window, walking);
     window = [];
@@ -104,30 +103,30 @@ async function* arrivals({ from, selection, passage }: Walk): AsyncGenerator<{ a
 
 /** Values are fetched for so many pairs at a time. */
 const WINDOW = 256;
-interface Pair { readonly address: Address; readonly left?: SourceRow; readonly right?: SourceRow }
+interface Pair { readonly address: Address; readonly left?: SourceRow; readonly right?: SourceRow; /** Nothing on the way can make them differ: they need not be looked into. */ readonly equal: boolean }
 
 async function* findingsOf(window: readonly Pair[], walking: Walk): AsyncGenerator<ItemFinding> {
   const { from, to } = walking;
   const opened = window.filter((pair) => mustOpen(pair, walking));
   const absent = (side: 'left' | 'right'): Address[] => opened.flatMap((pair) => { const row = pair[side]; return row && row.text === undefined ? [row.address] : []; });
   const { bases, places } = walking;
-  const both = bases ? window.filter((pair) => pair.left && (pair.left.covers !== 'all' || (places && bases.changedBy(pair.left, pair.right) === 'both'))) : [];
+  const both = bases ? window.filter((pair) => pair.left && !pair.equal && (pair.left.covers !== 'all' || (places && bases.changedBy(pair.left, pair.right) === 'both'))) : [];
   await Promise.all([from.preload(absent('left')), to.preload(absent('right')), bases?.fetch(both.map((pair) => pair.address))]);
-  for (const { left, right } of window) {
-    if (left) yield await findingOf(left, right, walking);
+  for (const { left, right, equal } of window) {
+    if (left) refuseIdleTakes(left, walking.choice.take);
+    if (left && right && equal) yield { address: left.address, kind: left.kind, title: left.title, status: 'same', covers: 'all', changes: [], source: left, target: right, own: left, unmatched: [], adjusted: [] };
+    else if (left) yield await findingOf(left, right, walking);
     else if (right) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, unmatched: [], adjusted: [], ...byOf(walking.bases, undefined, right) };
   }
 }
 
-/** Nothing on the way can make them differ: they need not be looked into. */
 function equalAsTheyAre(left: SourceRow, right: SourceRow | undefined, { selection, passage }: Walk): boolean {
   return left.fingerprint === right?.fingerprint && left.covers === 'all' && selection.chosen.get(left.address) === 'all' && passage?.leavesAlone(left) !== false;
 }
 
 /** Will values be needed to say what there is to say of this pair? */
-function mustOpen({ left, right }: Pair, walking: Walk): boolean {
-  const { from, selection, passage, places, values } = walking;
-  if (!left || equalAsTheyAre(left, right, walking)) return false;
+function mustOpen({ left, right, equal }: Pair, { from, selection, passage, places, values }: Walk): boolean {
+  if (!left || equal) return false;
   const kind = from.kinds.get(left.kind);
   if (values && kind && dependsOnValue(kind) && left.fingerprint !== right?.fingerprint) return true;
   const whole = left.covers === 'all' && selection.chosen.get(left.address) === 'all';
@@ -136,10 +135,7 @@ function mustOpen({ left, right }: Pair, walking: Walk): boolean {
 
 interface Walk { readonly bases: Bases | undefined; readonly choice: Choice; readonly from: Source; readonly to: Source; readonly selection: Selection; readonly passage: Passage | undefined; readonly places: boolean; readonly values: boolean }
 
-async function findingOf(left: SourceRow, right: SourceRow | undefined, walking: Walk): Promise<ItemFinding> {
-  const { from, to, selection, passage, places, choice, bases } = walking;
-  refuseIdleTakes(left, choice.take);
-  if (right && equalAsTheyAre(left, right, walking)) return { address: left.address, kind: left.kind, title: left.title, status: 'same', covers: 'all', changes: [], source: left, target: right, own: left, unmatched: [], adjusted: [] };
+async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, to, selection, passage, places, bases }: Walk): Promise<ItemFinding> {
   const kind = passage?.kindOf(left) ?? from.kinds.get(left.kind);
   const covers = selection.chosen.get(left.address) ?? 'all';
   const { row: source, unmatched, adjusted } = passage ? await passage.pass(left) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };

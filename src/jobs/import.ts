@@ -52,8 +52,8 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
   const run = await Run.begin(workspace, target, { verb: 'import', from: plan.source.label, fromSite: plan.source.origin.site.id });
   let back: Unequal[];
   try {
-    await refuseMoved(plan);
     const steps = itemSteps(route.steps);
+    await refuseMoved(plan, steps);
     await run.secure(steps.filter((step) => step.do === 'update').map((step) => step.item), steps.filter((step) => step.do === 'create').map((step) => step.item));
     const writer = new Writer(workspace, plan, run);
     await writer.uploads();
@@ -90,13 +90,13 @@ function seenUrl(target: SiteSource, address: Address): string | undefined {
 }
 
 /** Under the lock: is the target still what the route was made for? */
-async function refuseMoved(plan: Plan): Promise<void> {
-  const expected = new Map(itemSteps(plan.route.steps).map((step) => [step.item, step.etag]));
+async function refuseMoved(plan: Plan, steps: readonly ItemStep[]): Promise<void> {
+  const expected = new Map(steps.map((step) => [step.item, step.etag]));
   const found = new Map<Address, string>();
   const { connector, index } = plan.target;
   const keys = [...expected.keys()].flatMap((address) => index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
   // Something new of the same name can only be found in the whole index.
-  const now = [...expected.values()].includes(undefined) ? connector.index() : connector.read(keys);
+  const now = [...expected.values()].includes(undefined) ? connector.index() : connector.rows(keys);
   for await (const row of now) {
     const address = index.addressOf(row);
     if (expected.has(address)) found.set(address, row.etag);

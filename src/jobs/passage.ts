@@ -60,8 +60,8 @@ export class Passage {
   readonly #selection: Selection;
   /** Short kinds whose items are users: where the target lacks one, it is the user of the token. */
   readonly #users: ReadonlySet<string>;
-  /** Addresses on the target, with those on the source. */
-  readonly #arriving: ReadonlyMap<Address, Address>;
+  /** Addresses on the target, with those on the source; undefined where they are the same. */
+  readonly #renamed: ReadonlyMap<Address, Address> | undefined;
   readonly #converters = new Map<string, Converter | undefined>();
   /** Nothing that the source can point to needs a decision: references need not be looked at. */
   readonly #quiet: boolean;
@@ -77,7 +77,7 @@ export class Passage {
     this.#wishes = wishes;
     this.#selection = selection;
     this.#users = new Set([...source.kinds.values()].flatMap((kind) => kind.references.filter((rule) => rule.otherwise === 'user').flatMap((rule) => rule.kinds)));
-    this.#arriving = new Map([...selection.chosen.keys()].map((address) => [this.addressOf(address), address]));
+    this.#renamed = Object.keys(wishes.as ?? {}).length === 0 ? undefined : new Map([...selection.chosen.keys()].map((address) => [this.addressOf(address), address]));
     this.#straight = !wishes.leaveUnmatched && [wishes.matches, wishes.as, wishes.adjustments, wishes.leave].every((one) => Object.keys(one ?? {}).length === 0);
     this.#refuseStrangeNames();
     this.#quiet = source.pointable()?.every((address) => this.#known(address) && this.#matched(address) === address) ?? false;
@@ -90,10 +90,13 @@ export class Passage {
   leaves(address: Address): boolean { return this.#wishes.leaveUnmatched || this.#wishes.leave?.includes(address) === true; }
 
   /** The address that an item had on the source. */
-  sourceOf(address: Address): Address { return this.#arriving.get(address) ?? address; }
+  sourceOf(address: Address): Address { return this.#renamed?.get(address) ?? address; }
+
+  /** Will something of this address be written to the target? */
+  arrives(address: Address): boolean { return this.#renamed ? this.#renamed.has(address) : this.#selection.chosen.has(address); }
 
   /** The chosen items that get another address. */
-  renamed(): Address[] { return [...this.#selection.chosen.keys()].filter((address) => this.addressOf(address) !== address); }
+  renamed(): Address[] { return this.#renamed === undefined ? [] : [...this.#selection.chosen.keys()].filter((address) => this.addressOf(address) !== address); }
 
   /** The kind that describes a row when it has arrived. */
   kindOf(row: SourceRow): Kind | undefined {
@@ -220,7 +223,7 @@ export class Passage {
   }
 
   /** True where the target has it, or gets it. */
-  #known(address: Address): boolean { return this.#target.facts.abilities.portable === true || this.#target.index.row(address) !== undefined || this.#arriving.has(address); }
+  #known(address: Address): boolean { return this.#target.facts.abilities.portable === true || this.#target.index.row(address) !== undefined || this.arrives(address); }
 
   /** Who stands in for a person that the target does not have. */
   #user(address: Address): Address | undefined {
@@ -253,7 +256,7 @@ export class Passage {
   /** Another name has to be of the same kind, for something that was chosen, and for one thing only. */
   #refuseStrangeNames(): void {
     const taken = new Map<Address, Address>();
-    for (const address of this.#selection.chosen.keys()) {
+    for (const address of this.#renamed ? this.#selection.chosen.keys() : []) {
       const arrives = this.addressOf(address);
       const other = taken.get(arrives);
       if (other !== undefined) throw new Problem('usage', `${other} and ${address} would both become ${arrives}`, { where: '--as', remedy: 'give one of them another name, or leave it out' });

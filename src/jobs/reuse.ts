@@ -7,12 +7,15 @@ import type { Source } from './sources/source.ts';
  * Chosen media that the target has under another name: the same bytes are not carried twice. Source address → target address.
  * What arrives itself, and so may become another picture, is not taken for one.
  */
-export async function reusedMedia(source: Source, target: SiteSource, { chosen }: Selection, arriving: ReadonlySet<Address>): Promise<Map<Address, Address>> {
+export async function reusedMedia(source: Source, target: SiteSource, { chosen }: Selection, as: Readonly<Record<Address, Address>>): Promise<Map<Address, Address>> {
   const listed = source.listed();
-  const fresh = new Set([...chosen.keys()].filter((address) => holdsFiles(source.kinds, listed.get(address)?.kind ?? '') && !target.index.row(address)));
-  const there = new Set([...target.listed()].filter(([address, { kind }]) => holdsFiles(target.kinds, kind) && !arriving.has(address)).map(([address]) => address));
   const reused = new Map<Address, Address>();
-  if (fresh.size === 0 || there.size === 0) return reused;
+  if (![...source.kinds.values()].some((kind) => kind.files.length > 0)) return reused;
+  const fresh = new Set([...chosen.keys()].filter((address) => holdsFiles(source.kinds, listed.get(address)?.kind ?? '') && !target.index.row(address)));
+  if (fresh.size === 0) return reused;
+  const arriving = new Set([...chosen.keys()].map((address) => as[address] ?? address));
+  const there = new Set([...target.listed()].filter(([address, { kind }]) => holdsFiles(target.kinds, kind) && !arriving.has(address)).map(([address]) => address));
+  if (there.size === 0) return reused;
   const byFile = new Map<string, Address>();
   for await (const row of target.rows(there)) { const [file] = row.files; if (file !== undefined && !byFile.has(file)) byFile.set(file, row.address); }
   for await (const row of source.rows(fresh)) {

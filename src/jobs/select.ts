@@ -26,6 +26,7 @@ export function select(source: Pick<Source, 'listed' | 'unavailable' | 'content'
   const takes = new Map<Address, Take>();
   const needed: { address: string; for: string }[] = [];
   const pictures: Absent[] = [];
+  const parts = wanted.selectors.filter((selector) => selector.part !== undefined);
   const used = new Set<string>();
   const take = (address: Address, one: Listed): Coverage | undefined => {
     for (const selector of wanted.selectors) if (selector.matches(address, one.kind)) used.add(selector.text);
@@ -37,7 +38,7 @@ export function select(source: Pick<Source, 'listed' | 'unavailable' | 'content'
     const kind = source.kinds.get(one.kind);
     if (choice.noMedia === true && holdsFiles(source.kinds, one.kind)) { pictures.push({ address, ...one, why: 'pictures and files are left out by choice', remedy: 'without --no-media they come along' }); continue; }
     chosen.set(address, covers === 'all' || !kind ? 'all' : widened(kind, address, covers, needed));
-    for (const { part } of wanted.selectors.filter((selector) => selector.matches(address, one.kind))) if (part !== undefined) taking(takes, address, isPlace(part) ? { place: part } : { part });
+    for (const { part } of parts.filter((selector) => selector.matches(address, one.kind))) if (part !== undefined) taking(takes, address, isPlace(part) ? { place: part } : { part });
   }
   for (const text of choice.take ?? []) addTake(takes, text, chosen, source.label);
   const cannot = source.unavailable().filter((one) => take(one.address, one) !== undefined);

@@ -136,7 +136,7 @@ async function notBack({ target, records, remove }: UndoPlan): Promise<Address[]
   const named = addressesByKey(target.index);
   const removed = remove.flatMap((address) => target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
   const etags = new Map<string, string>();
-  for await (const item of target.connector.read([...[...records.values()].map(({ kind, id }) => ({ kind, id })), ...removed])) etags.set(itemKey(item), item.etag);
+  for await (const item of target.connector.rows([...[...records.values()].map(({ kind, id }) => ({ kind, id })), ...removed])) etags.set(itemKey(item), item.etag);
   const changed = [...records.values()].filter((record) => etags.get(itemKey(record)) !== record.etag).map((record) => named.get(itemKey(record)) ?? itemKey(record));
   return [...changed, ...removed.filter((key) => etags.has(itemKey(key))).map((key) => named.get(itemKey(key)) ?? itemKey(key))];
 }

@@ -1,6 +1,6 @@
-import { sha256 } from '../core/canonical.ts';
-import { fingerprint, readItem, type PortableItem } from '../core/item.ts';
-import { byCodeUnit } from '../core/json.ts';
+import { isCanonical, sha256 } from '../core/canonical.ts';
+import { readItem, type PortableItem } from '../core/item.ts';
+import { byCodeUnit, type Json } from '../core/json.ts';
 import { compileKinds, firstIssue, type Kinds } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
 import { readNotation } from '../core/translate/notation.ts';
@@ -11,6 +11,8 @@ import { parseJson } from './parse.ts';
 
 /** SHA-256 in hexadecimal. */
 const DIGEST_LENGTH = 64;
+/** Address, covers, kind and value. */
+const ITEM_MEMBERS = 4;
 
 /** A pochette opened for reading. What is read is checked: digests, names, keys, depth. */
 export class Pochette {
@@ -74,15 +76,18 @@ export class Pochette {
 
   #indexText(): string { return this.#read(MEMBERS.index).toString().trimEnd(); }
 
-  item(line: IndexLine): PortableItem {
-    const member = itemMember(line.address);
-    if (this.#digests.get(member) !== line.fingerprint) throw unreadable(this.path, `${member} is not the item that the index names`);
-    const item = readItem(parseJson(this.#read(member).toString(), `${this.path}, ${member}`), member);
-    if (item.address !== line.address) throw unreadable(this.path, `${member} is not the item that the index names`);
+  item(line: Pick<IndexLine, 'address' | 'fingerprint'>): PortableItem { return this.#item(line).item; }
+
+  #item({ address, fingerprint }: Pick<IndexLine, 'address' | 'fingerprint'>): { item: PortableItem; text: string } {
+    const member = itemMember(address);
+    if (this.#digests.get(member) !== fingerprint) throw unreadable(this.path, `${member} is not the item that the index names`);
+    const text = this.#read(member).toString();
+    const item = readItem(parseJson(text, `${this.path}, ${member}`), member);
+    if (item.address !== address) throw unreadable(this.path, `${member} is not the item that the index names`);
     try { readNotation(item.value); } catch (error) {
-      throw error instanceof Problem ? new Problem('unreadable', error.message, { where: `${this.path}, ${line.address}`, ...(error.remedy === undefined ? {} : { remedy: error.remedy }) }) : error;
+      throw error instanceof Problem ? new Problem('unreadable', error.message, { where: `${this.path}, ${address}`, ...(error.remedy === undefined ? {} : { remedy: error.remedy }) }) : error;
     }
-    return item;
+    return { item, text };
   }
 
   hasMedia(digest: string): boolean { return this.#media.has(digest); }
@@ -99,15 +104,21 @@ export class Pochette {
 
   sealed(): Buffer { return this.#read(MEMBERS.sealed); }
 
-  /** Reads and checks everything; reports how many members were checked. */
+  /** Reads and checks everything, each member once; reports how many members were checked. */
   check(onMember?: (done: number, total: number) => void): number {
     let done = 0;
-    for (const [name, digest] of this.#digests) {
-      this.#archive.read(name, digest);
-      onMember?.(++done, this.#digests.size);
+    const total = this.#digests.size;
+    const named = new Set<string>();
+    for (const { line } of this.rows()) {
+      const { item, text } = this.#item(line);
+      if (!isCanonical(text, item as unknown as Json) || Object.keys(item).length !== ITEM_MEMBERS) throw unreadable(this.path, `the item ${line.address} is not in canonical form`);
+      named.add(itemMember(line.address));
+      onMember?.(++done, total);
     }
-    for (const line of this.lines()) {
-      if (fingerprint(this.item(line)) !== line.fingerprint) throw unreadable(this.path, `the item ${line.address} is not in canonical form`);
+    for (const [name, digest] of this.#digests) {
+      if (named.has(name)) continue;
+      this.#archive.read(name, digest);
+      onMember?.(++done, total);
     }
     return done;
   }

@@ -25,6 +25,8 @@ export interface Connector {
   items(): AsyncIterable<LocalItem>;
   /** Those items that are still there, in the order asked for. */
   read(keys: readonly ItemKey[]): AsyncIterable<LocalItem>;
+  /** Their lines of the index, for whoever needs no values. */
+  rows(keys: readonly ItemKey[]): AsyncIterable<IndexRow>;
   /** Exact records, opaque, for undo. */
   records(keys: readonly ItemKey[]): AsyncIterable<ExactRecord>;
   /** One answer for each operation; after the first refusal the rest is answered with 424. Safe to repeat with the same keys. */

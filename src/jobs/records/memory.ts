@@ -3,13 +3,14 @@ import { dirname } from 'node:path';
 import type { Address } from '../../core/address.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import type { SourceRow } from '../../core/source.ts';
-import { indexLine } from '../../pochette/indexedrow.ts';
+import { IndexedRow, indexLine } from '../../pochette/indexedrow.ts';
 
 const NEWLINE = 0x0a;
 const READ_BYTES = 2 ** 18;
 const WRITE_CHARACTERS = 2 ** 18;
-/** How a line begins: the etag that the item had, and the beginning of the line of the index. */
-const BEGINNING = /^([^{]*) \{"address":("(?:[^"\\]|\\.)*")/;
+const BEGINNING = ' {"address":';
+/** The address as it stands in a line, which is JSON. */
+const ADDRESS = /"(?:[^"\\]|\\.)*"/y;
 
 /**
  * Rows of a site as they were when it was last read whole: an item whose etag is the same need not be fetched again.
@@ -32,7 +33,7 @@ export class RowMemory {
 export class Recall {
   readonly path: string;
   readonly #lines: Generator<Buffer>;
-  #at: { address: Address; etag: string; line: Buffer } | undefined;
+  #at: { address: Address; etag: string; line: Buffer; start: number } | undefined;
 
   constructor(path: string, environment: string) {
     this.path = path;
@@ -41,48 +42,67 @@ export class Recall {
   }
 
   /** The line of the index of an item, if it had this etag. Asked for in the order of addresses. */
-  find(address: Address, etag: string): (() => string) | undefined {
+  find(address: Address, etag: string): string | undefined {
     while (this.#at && byCodeUnit(this.#at.address, address) < 0) this.#forward();
-    const at = this.#at;
-    return at?.address === address && at.etag === etag ? () => { const text = at.line.toString(); return text.slice(text.indexOf('{')); } : undefined;
+    return this.#at?.address === address && this.#at.etag === etag ? this.#at.line.toString('utf8', this.#at.start) : undefined;
   }
+
+  /** Nothing is remembered any more that could be found. */
+  get open(): boolean { return this.#at !== undefined; }
 
   close(): void { this.#lines.return(undefined); this.#at = undefined; }
 
   #forward(): void {
     const { value: line, done } = this.#lines.next();
-    const found = done === true ? undefined : BEGINNING.exec(line.toString('utf8', 0, 1000)) ?? BEGINNING.exec(line.toString());
     const before = this.#at?.address;
-    this.#at = found ? { etag: found[1] ?? '', address: JSON.parse(found[2] ?? '""') as string, line: line as Buffer } : undefined;
+    this.#at = done === true ? undefined : beginningOf(line);
     // A damaged line, or one out of order: what follows is not believed.
     if (!this.#at || (before !== undefined && byCodeUnit(before, this.#at.address) >= 0)) this.close();
   }
 }
 
-/** A new memory, written beside the old one as rows come. */
+/** A new memory, written beside the old one as rows come; begun only when something new comes, with what the old one said up to there. */
 export class Learning {
   readonly #path: string;
+  readonly #environment: string;
   #file: number | undefined;
-  #waiting: string;
+  #waiting = '';
+  /** The last row that the old memory had, as long as there was none other. */
+  #passed: Address | undefined;
 
   constructor(path: string, environment: string) {
     this.#path = path;
-    this.#waiting = `${environment}\n`;
-    mkdirSync(dirname(path), { recursive: true, mode: 0o700 });
-    this.#file = openSync(this.#part, 'w', 0o600);
+    this.#environment = environment;
   }
 
   get #part(): string { return `${this.#path}.${process.pid}.part`; }
 
   /** Rows of which something was left out are not remembered: an index has no place for that. */
   add(etag: string, row: SourceRow): void {
+    if (this.#file === undefined && row instanceof IndexedRow) { this.#passed = row.address; return; }
     if (row.leftOut.length > 0 || etag.includes('{')) return;
+    if (this.#file === undefined) this.#begin();
     this.#waiting += `${etag} ${indexLine(row)}\n`;
     if (this.#waiting.length > WRITE_CHARACTERS) this.#flush();
   }
 
+  #begin(): void {
+    mkdirSync(dirname(this.#path), { recursive: true, mode: 0o700 });
+    this.#file = openSync(this.#part, 'w', 0o600);
+    this.#waiting = `${this.#environment}\n`;
+    if (this.#passed === undefined) return;
+    const lines = linesOf(this.#path);
+    lines.next();
+    for (const line of lines) {
+      if (byCodeUnit(beginningOf(line)?.address ?? '\uffff', this.#passed) > 0) break;
+      this.#waiting += `${line.toString()}\n`;
+      if (this.#waiting.length > WRITE_CHARACTERS) this.#flush();
+    }
+  }
+
   /** From now on this is what is remembered. */
   keep(): void {
+    if (this.#file === undefined) return;
     this.#flush();
     this.#close();
     renameSync(this.#part, this.#path);
@@ -104,6 +124,15 @@ export class Learning {
     if (this.#file !== undefined) closeSync(this.#file);
     this.#file = undefined;
   }
+}
+
+/** The etag that the item had, its address, and where the line of the index begins. */
+function beginningOf(line: Buffer): { address: Address; etag: string; line: Buffer; start: number } | undefined {
+  const text = line.toString('utf8', 0, 400);
+  const space = text.indexOf(BEGINNING);
+  ADDRESS.lastIndex = space + BEGINNING.length;
+  const [address] = (space < 0 ? undefined : ADDRESS.exec(text)) ?? (line.length > 400 ? ADDRESS.exec(line.toString()) : undefined) ?? [];
+  return address === undefined ? undefined : { etag: text.slice(0, space), address: address.includes('\\') ? JSON.parse(address) as string : address.slice(1, -1), line, start: Buffer.byteLength(text.slice(0, space + 1)) };
 }
 
 /** The lines of a file without holding it; none where it cannot be read. */

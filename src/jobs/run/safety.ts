@@ -10,6 +10,8 @@ import type { ExactRecord } from '../../sites/connector.ts';
 import { SAFETY_FILE, type RecordsFolder } from '../records/folder.ts';
 import type { SiteSource } from '../sources/site.ts';
 
+const CHUNK = 500;
+
 /**
  * Saves what a run is about to change: a pochette of the items as they are, the list of what does not exist yet, and the site's exact records,
  * sealed because secrets are in them. Returns the records by `itemKey`.
@@ -19,13 +21,18 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
   const exact = new Map<string, ExactRecord>();
   try {
     const files = new Set<string>();
-    for await (const row of target.rows(new Set(changing), { fresh: true })) {
-      await writer.item(row);
-      for (const digest of row.files) files.add(digest);
+    const order = [...changing].sort(byCodeUnit);
+    // Some at a time, so that what was read for the items serves for their records too.
+    for (let i = 0; i < order.length; i += CHUNK) {
+      const some = order.slice(i, i + CHUNK);
+      for await (const row of target.rows(new Set(some), { fresh: true })) {
+        await writer.item(row);
+        for (const digest of row.files) files.add(digest);
+      }
+      const keys = some.flatMap((address) => target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
+      for await (const record of target.connector.records(keys)) exact.set(itemKey(record), record);
     }
     for (const digest of [...files].sort(byCodeUnit)) if (await target.mediaSize(digest)) await writer.media({ digest, ...(await target.media(digest)) });
-    const keys = changing.flatMap((address) => target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
-    for await (const record of target.connector.records(keys)) exact.set(itemKey(record), record);
     writer.sealed(seal([...exact.values()].map((record) => JSON.stringify(record) + '\n').join(''), sealKey(records.keyFile)));
     const { cms, site, extensions, theme } = target.facts;
     const kinds = [...target.kinds.values()].map((kind) => kind.description);

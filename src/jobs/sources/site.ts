@@ -17,6 +17,8 @@ import type { Absent, Listed, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
 const MEMORY_VERSION = '6';
+/** So many items are looked up, and read where nothing is remembered of them, at a time. */
+const WINDOW = 500;
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
   'same-name': 'another one has the same name', damaged: 'its value is damaged: the site cannot read it either' } as const;
 
@@ -102,49 +104,44 @@ export class SiteSource implements Source {
   }
 
   #list(wanted: (kind: Kind, row: IndexRow) => boolean): Map<Address, Listed> {
-    const found = [...this.index.rows()].filter(([, row]) => { const kind = this.kinds.get(row.kind); return kind !== undefined && wanted(kind, row); });
-    return new Map(found.sort(([a], [b]) => byCodeUnit(a, b)).map(([address, row]) => [address, { kind: row.kind, title: row.title, changed: row.changed }]));
+    const found = new Map<Address, Listed>();
+    for (const [address, row] of this.index.sorted()) {
+      const kind = this.kinds.get(row.kind);
+      if (kind !== undefined && wanted(kind, row)) found.set(address, row);
+    }
+    return found;
   }
 
   /** `fresh`: read every item again, whatever is remembered. */
   async *rows(only?: ReadonlySet<Address>, { fresh = false } = {}): AsyncGenerator<SourceRow> {
-    const wanted = only ? [...only].sort(byCodeUnit).filter((address) => this.index.row(address)) : [...this.listed().keys()];
     const memory = fresh ? undefined : this.#memory;
-    const absent = memory ? this.#absent(memory, wanted) : wanted;
-    const some = only !== undefined || absent.length < wanted.length / 2;
-    const read = this.#translated(some ? this.connector.read(this.#keys(absent)) : this.connector.items(), only !== undefined);
-    const learning = !only && memory && this.#takes.size === 0 && absent.length > 0 ? memory.learn(this.#environment()) : undefined;
+    const environment = memory ? this.#environment() : '';
+    const recall = memory?.recall(environment);
+    const learning = !only && this.#takes.size === 0 ? memory?.learn(environment) : undefined;
     try {
-      for await (const row of some && memory && absent.length < wanted.length ? this.#merged(wanted, memory, read) : read) {
+      for await (const row of recall?.open === true || only ? this.#recalled(only ? [...only].sort(byCodeUnit) : [...this.listed().keys()], recall, { chosen: only !== undefined }) : this.#translated(this.connector.items(), false)) {
         learning?.add(this.index.row(row.address)?.etag ?? '', row);
         yield row;
       }
       learning?.keep();
-    } finally { learning?.drop(); }
+    } finally {
+      recall?.close();
+      learning?.drop();
+    }
   }
 
-  /** What has to be read, because nothing is remembered of it as it is now. */
-  #absent(memory: RowMemory, wanted: readonly Address[]): Address[] {
-    const recall = memory.recall(this.#environment());
-    try { return wanted.filter((address) => !this.#recalled(recall, address)); } finally { recall.close(); }
-  }
-
-  #recalled(recall: Recall, address: Address): (() => string) | undefined {
-    return this.#takes.has(address) ? undefined : recall.find(address, this.index.row(address)?.etag ?? '');
-  }
-
-  /** Remembered and read rows in the order of addresses; what was removed meanwhile is in neither. */
-  async *#merged(wanted: readonly Address[], memory: RowMemory, read: AsyncGenerator<SourceRow>): AsyncGenerator<SourceRow> {
-    const recall = memory.recall(this.#environment());
-    try {
-      let next = await read.next();
-      for (const address of wanted) {
-        for (; !next.done && byCodeUnit(next.value.address, address) <= 0; next = await read.next()) yield next.value;
-        const line = this.#recalled(recall, address);
-        if (line) yield new IndexedRow(line(), recall.path, (row) => this.#load(row));
+  /** Remembered rows where nothing has changed, and the others, read some hundred at a time. What was removed meanwhile is in neither. */
+  async *#recalled(wanted: readonly Address[], recall: Recall | undefined, { chosen }: { chosen: boolean }): AsyncGenerator<SourceRow> {
+    for (let i = 0; i < wanted.length; i += WINDOW) {
+      const window = wanted.slice(i, i + WINDOW).map((address) => ({ address, etag: this.index.row(address)?.etag })).map((one) => ({ ...one, line: one.etag === undefined || this.#takes.has(one.address) ? undefined : recall?.find(one.address, one.etag) }));
+      const absent = window.filter((one) => one.etag !== undefined && one.line === undefined).map((one) => one.address);
+      const read = new Map<Address, SourceRow>();
+      if (absent.length > 0) for await (const row of this.#translated(this.connector.read(this.#keys(absent)), chosen)) read.set(row.address, row);
+      for (const { address, line } of window) {
+        const row = line === undefined ? read.get(address) : new IndexedRow(line, recall?.path ?? '', (one) => this.#load(one));
+        if (row) yield row;
       }
-      for (; !next.done; next = await read.next()) yield next.value;
-    } finally { recall.close(); }
+    }
   }
 
   async *#translated(items: AsyncIterable<LocalItem>, chosen: boolean): AsyncGenerator<SourceRow> {

@@ -1,5 +1,4 @@
-import { groupBy } from '../../core/json.ts';
-import { itemKey, type LocalId } from '../../core/siteindex.ts';
+import { itemKey, type IndexRow, type LocalId } from '../../core/siteindex.ts';
 import type { Answer, ItemKey, Operation } from '../connector.ts';
 import { Changes } from './changes.ts';
 import type { Engine, Executor } from './engine.ts';
@@ -15,7 +14,7 @@ interface Ground {
   readonly ledger: LedgerTable;
   store(kind: string): Store;
   some(keys: readonly ItemKey[], at: Executor, lock: boolean): Promise<Map<string, { unit: Unit; store: Store }>>;
-  urls(kind: string, unit: Unit): Record<string, string> | undefined;
+  outlines(keys: readonly ItemKey[], at: Executor): Promise<ReadonlyMap<string, IndexRow>>;
 }
 interface Outcome { readonly operation: Operation; readonly status: number; readonly id: () => LocalId }
 
@@ -97,15 +96,12 @@ export class Batch {
     }
   }
 
-  /** Reads what was written, for the new etags. */
+  /** Looks at what was written, for the new etags. */
   async #answers(outcomes: readonly Outcome[], at: Executor): Promise<Answer[]> {
-    const keys = outcomes.filter(({ operation }) => operation.op !== 'delete').map(({ operation, id }) => ({ kind: operation.kind, id: id() }));
-    const now = new Map<string, Unit>();
-    for (const same of groupBy(keys, (key) => key.kind).values()) for (const [key, { unit }] of await this.#ground.some(same, at, false)) now.set(key, unit);
+    const now = await this.#ground.outlines(outcomes.filter(({ operation }) => operation.op !== 'delete').map(({ operation, id }) => ({ kind: operation.kind, id: id() })), at);
     return outcomes.map(({ operation, status, id }): Answer => {
-      const unit = now.get(itemKey({ kind: operation.kind, id: id() }));
-      const urls = unit && this.#ground.urls(operation.kind, unit);
-      return { key: operation.key, status, id: id(), ...(unit ? { name: unit.name, etag: unit.etag } : {}), ...(urls ? { urls } : {}) };
+      const row = now.get(itemKey({ kind: operation.kind, id: id() }));
+      return { key: operation.key, status, id: id(), ...(row ? { name: row.name, etag: row.etag } : {}), ...(row?.urls ? { urls: row.urls } : {}) };
     });
   }
 }

@@ -40,6 +40,8 @@ export class DatabaseConnector implements Connector {
   #unlock: (() => Promise<void>) | undefined;
   /** Names of rows of caches, as they were when the lock was taken. */
   readonly #cached = new Map<Each, string[]>();
+  /** What was read last, for whoever asks for the exact records of the same items next. */
+  #fresh: Units | undefined;
   /** Paths of rows in trees, by kind and id, as they were last read. */
   readonly #paths = new Map<string, string>();
 
@@ -108,14 +110,15 @@ export class DatabaseConnector implements Connector {
   /** Every item without its value, in order of addresses. */
   async #scan(): Promise<IndexRow[]> {
     await this.facts();
-    const claims = new Claims();
-    const found: Found[] = [];
+    const claims = new Claims(this.shape.kinds);
+    const found: Addressed[] = [];
     for (const kind of this.#kindsInOrder()) {
       const above: Outline[] = [];
       const short = kind.description.qualified ? kind.description.id : shortKind(kind.description.id);
-      for await (const some of this.#store(kind, claims).outlines(this.engine.db)) {
+      const shared = claims.concern(kind);
+      for await (const some of this.#store(kind, shared ? claims : undefined).outlines(this.engine.db)) {
         for (const outline of some) {
-          claims.add(kind, outline.claims);
+          if (shared) claims.add(kind, outline.claims());
           found.push({ row: this.#row(kind, outline), address: makeAddress(short, outline.name) });
           if (kind.rows.url?.includes('{path}')) above.push(outline);
         }
@@ -130,11 +133,11 @@ export class DatabaseConnector implements Connector {
 
   /** Keys of all rows that some kind describes, those that belong to an item included. */
   async describedRows(): Promise<Set<string>> {
-    const claims = new Claims();
+    const claims = new Claims(this.shape.kinds);
     const described = new Set<string>();
     for (const kind of this.#kindsInOrder()) {
       for await (const units of this.#store(kind, claims).all(this.engine.db)) {
-        for (const unit of units) { claims.add(kind, unit.claims); for (const key of unit.rows()) described.add(key); }
+        for (const unit of units) { claims.add(kind, unit.claims()); for (const key of unit.rows()) described.add(key); }
       }
     }
     return described;
@@ -201,22 +204,50 @@ export class DatabaseConnector implements Connector {
     }
   }
 
-  async *records(keys: readonly ItemKey[]): AsyncGenerator<ExactRecord> {
-    for await (const { kind, unit } of this.#units(keys)) yield { kind: kind.description.id, id: unit.id, etag: unit.etag, record: unit.exact };
-  }
-
-  /** In the order asked for, some hundred at a time. */
-  async *#units(keys: readonly ItemKey[]): AsyncGenerator<{ kind: KindRows; unit: Unit; at: number }> {
+  async *rows(keys: readonly ItemKey[]): AsyncGenerator<IndexRow> {
     await this.facts();
     for (let i = 0; i < keys.length; i += CHUNK) {
       const chunk = keys.slice(i, i + CHUNK);
-      const found = await this.#some(chunk, this.#opened.engine.db, false);
-      for (const [j, key] of chunk.entries()) { const one = found.get(itemKey(key)); if (one) yield { ...one, at: i + j }; }
+      const found = await this.#outlines(chunk, this.engine.db);
+      for (const key of chunk) { const row = found.get(itemKey(key)); if (row) yield row; }
     }
   }
 
-  async #some(keys: readonly ItemKey[], at: Executor, lock: boolean): Promise<Map<string, { kind: KindRows; unit: Unit; store: Store }>> {
-    const found = new Map<string, { kind: KindRows; unit: Unit; store: Store }>();
+  async #outlines(keys: readonly ItemKey[], at: Executor): Promise<Map<string, IndexRow>> {
+    const found = new Map<string, IndexRow>();
+    for (const [id, same] of groupBy(keys, (key) => key.kind)) {
+      const kind = this.#kind(id);
+      for (const outline of await this.#store(kind).someOutlines(same.map((key) => key.id), at)) found.set(itemKey({ kind: id, id: outline.id }), this.#row(kind, outline));
+    }
+    return found;
+  }
+
+  async *records(keys: readonly ItemKey[]): AsyncGenerator<ExactRecord> {
+    for await (const { kind, unit } of this.#units(keys, this.#fresh)) yield { kind: kind.description.id, id: unit.id, etag: unit.etag, record: unit.exact };
+  }
+
+  /** In the order asked for, some hundred at a time; the next are asked for while these are worked on. `fresh`: what was read a moment ago. */
+  async *#units(keys: readonly ItemKey[], fresh?: Units): AsyncGenerator<Found & { at: number }> {
+    await this.facts();
+    const fetch = (i: number): Promise<Units> | undefined => {
+      const chunk = keys.slice(i, i + CHUNK);
+      if (chunk.length === 0) return undefined;
+      const found = fresh && chunk.every((key) => fresh.has(itemKey(key))) ? Promise.resolve(fresh) : this.#some(chunk, this.engine.db, false);
+      // Whoever stops before it is asked for must not leave a failure that nobody looks at.
+      found.catch(() => undefined);
+      return found;
+    };
+    let next = fetch(0);
+    for (let i = 0; next; i += CHUNK) {
+      const found: Units = await next;
+      next = fetch(i + CHUNK);
+      this.#fresh = found;
+      for (const [j, key] of keys.slice(i, i + CHUNK).entries()) { const one = found.get(itemKey(key)); if (one) yield { ...one, at: i + j }; }
+    }
+  }
+
+  async #some(keys: readonly ItemKey[], at: Executor, lock: boolean): Promise<Units> {
+    const found: Units = new Map();
     for (const [id, same] of groupBy(keys, (key) => key.kind)) {
       const kind = this.#kind(id);
       const store = this.#store(kind);
@@ -227,11 +258,12 @@ export class DatabaseConnector implements Connector {
 
   async batch(operations: readonly Operation[]): Promise<Answer[]> {
     this.#last = undefined;
+    this.#fresh = undefined;
     this.#address = (await this.facts()).site.address;
     const { engine, shape, library } = this.#opened;
     return new Batch({
       engine, shape, library, ledger: this.#ledger, store: (kind) => this.#store(this.#kind(kind)), some: (keys, at, lock) => this.#some(keys, at, lock),
-      urls: (kind, unit) => this.#urls(this.#kind(kind), unit),
+      outlines: (keys, at) => this.#outlines(keys, at),
     }).run(operations);
   }
 
@@ -314,6 +346,12 @@ async function cacheNames(engine: Engine, shape: Shape, each: Each): Promise<str
 /** Which kind describes which row. */
 class Claims {
   readonly #kinds = new Map<string, KindRows>();
+  readonly #all: readonly KindRows[];
+
+  constructor(all: readonly KindRows[]) { this.#all = all; }
+
+  /** Can another kind describe a row of this one at all? */
+  concern(kind: KindRows): boolean { return kind.rows.inside !== undefined || this.#all.some((other) => other !== kind && other.rows.from === kind.rows.from); }
 
   has(key: string): boolean { return this.#kinds.has(key); }
 
@@ -329,10 +367,12 @@ class Claims {
   }
 }
 
-interface Found { readonly row: IndexRow; readonly address: string }
+interface Addressed { readonly row: IndexRow; readonly address: string }
+interface Found { readonly kind: KindRows; readonly unit: Unit; readonly store: Store }
+type Units = Map<string, Found>;
 
 /** In order; of several with one name all but the first get a name of their own, and cannot travel. */
-function named(found: Found[]): IndexRow[] {
+function named(found: Addressed[]): IndexRow[] {
   const order = found.sort((a, b) => byCodeUnit(a.address, b.address) || byCodeUnit(idText(a.row.id), idText(b.row.id)));
   let last = '';
   const rows = order.map(({ row, address }) => {

@@ -31,6 +31,7 @@ export class GroupStore implements Store {
   async *all(at: Executor): AsyncGenerator<Unit[]> { yield await this.#units(at, false); }
 
   outlines(at: Executor): AsyncGenerator<Unit[]> { return this.all(at); }
+  someOutlines(ids: readonly LocalId[], at: Executor): Promise<Unit[]> { return this.some(ids, at, false); }
 
   async some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]> {
     const wanted = new Set(ids.map(String));
@@ -60,7 +61,7 @@ export class GroupStore implements Store {
     const exact = [...rows.values()];
     return {
       id: name, name, title: fill(this.#rows.title ?? name, (one) => captures[one]), status: 'published', etag: etagOf(exact), size: JSON.stringify(members).length,
-      value: { members }, exact, claims: exact.map((row) => keyOf(this.#table, row)), rows: () => exact.map((row) => keyOf(this.#table, row)), fill: (one) => captures[one], members: rows,
+      value: { members }, exact, claims: () => exact.map((row) => keyOf(this.#table, row)), rows: () => exact.map((row) => keyOf(this.#table, row)), fill: (one) => captures[one], members: rows,
     };
   }
 

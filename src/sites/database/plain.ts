@@ -77,8 +77,20 @@ export class PlainStore implements Store {
 
   async some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]> {
     const { engine } = this.#ground;
-    const rows = await engine.rows(this.#table, sql`where ${conditions(engine, this.#table, this.#kind.rows.where)} and ${engine.oneOf(this.#table, this.#id, ids.map(String))} ${lock ? engine.own.forUpdate : sql``}`, at);
-    return this.#units(rows, at, lock);
+    return this.#units(await engine.rows(this.#table, sql`${this.#withIds(ids)} ${lock ? engine.own.forUpdate : sql``}`, at), at, lock);
+  }
+
+  async someOutlines(ids: readonly LocalId[], at: Executor): Promise<Outline[]> {
+    const { engine, shape } = this.#ground;
+    const columns = outlineColumns(this.#kind.rows, this.#table, this.#ignored);
+    if (!columns) return this.some(ids, at, false);
+    const rows = await engine.outlines(this.#table, columns.own, this.#withIds(ids), at);
+    return (await new Loader({ engine, shape, at, lock: false }).outlines(this.#wanted(rows), this.#table, this.#kind.rows, columns)).map((one) => this.#outline(one));
+  }
+
+  #withIds(ids: readonly LocalId[]): RawBuilder<unknown> {
+    const { engine } = this.#ground;
+    return sql`where ${conditions(engine, this.#table, this.#kind.rows.where)} and ${engine.oneOf(this.#table, this.#id, ids.map(String))}`;
   }
 
   get #ignored(): readonly Readonly<Record<string, unknown>>[] { return this.#ground.shape.layout.tables[this.#kind.rows.from ?? '']?.ignore ?? []; }
@@ -107,7 +119,7 @@ export class PlainStore implements Store {
       id, name: name === '' ? String(id) : name, title: fill(rows.title ?? `{${this.#id}}`, filling) || name || `${description.title} ${id}`,
       status: rows.status?.draft.includes(cellText(loaded.row[rows.status.column])) === true ? 'draft' : 'published', changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
       etag: `"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`, size: contentSize(loaded),
-      claims: [keyOf(this.#table, loaded.row)], parent: rows.parent === undefined ? undefined : cellText(loaded.row[rows.parent]), fill: filling, files,
+      claims: () => [keyOf(this.#table, loaded.row)], parent: rows.parent === undefined ? undefined : cellText(loaded.row[rows.parent]), fill: filling, files,
       ...(absent ? { damaged: `its file ${absent.path} is not in the media folder` } : {}),
     };
   }

@@ -16,7 +16,7 @@ export interface Outline {
   readonly etag: string;
   readonly size: number;
   /** Keys of the rows that it describes, to find rows that two kinds describe. */
-  readonly claims: readonly string[];
+  claims(): readonly string[];
   /** Paths of its files in the media folder, the main one first. */
   readonly files?: readonly PlacedFile[] | undefined;
   /** The id of the row above it in a tree. */
@@ -45,6 +45,7 @@ export interface Store {
   /** The same without their content, which is not fetched where the server can make digests of it. */
   outlines(at: Executor): AsyncIterable<Outline[]>;
   some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]>;
+  someOutlines(ids: readonly LocalId[], at: Executor): Promise<Outline[]>;
   create(name: string, status: 'published' | 'draft', value: Record<string, unknown>, changes: Changes): Promise<Made>;
   /** `status`: where it is to change. */
   update(unit: Unit, value: Record<string, unknown>, changes: Changes, status?: Unit['status']): Promise<void>;

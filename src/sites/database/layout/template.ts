@@ -3,11 +3,33 @@ export type Filling = (name: string) => string | undefined;
 
 /** Fills `{name}` and `{a|b}`; what nothing fills becomes empty. */
 export function fill(template: string, filling: Filling): string {
-  return template.replace(/\{([^{}]+)\}/g, (_all, names: string) => names.split('|').map((name) => filling(name.trim())).find((text) => text !== undefined && text !== '') ?? '');
+  let text = '';
+  for (const piece of piecesOf(template)) text += typeof piece === 'string' ? piece : firstOf(piece, filling);
+  return text;
 }
 
 /** What a template asks for. */
-export function namesIn(template: string): string[] { return [...template.matchAll(/\{([^{}]+)\}/g)].flatMap((found) => (found[1] ?? '').split('|').map((name) => name.trim())); }
+export function namesIn(template: string): string[] { return piecesOf(template).flatMap((piece) => (typeof piece === 'string' ? [] : piece)); }
+
+function firstOf(names: readonly string[], filling: Filling): string {
+  for (const name of names) { const text = filling(name); if (text !== undefined && text !== '') return text; }
+  return '';
+}
+
+/** Text as it stands, and lists of names of which the first that is not empty is taken. */
+type Pieces = readonly (string | readonly string[])[];
+/** Templates are few, and are filled for every row. */
+const KNOWN = new Map<string, Pieces>();
+const MOST_KNOWN = 5000;
+
+function piecesOf(template: string): Pieces {
+  const known = KNOWN.get(template);
+  if (known) return known;
+  if (KNOWN.size >= MOST_KNOWN) KNOWN.clear();
+  const pieces = template.split(/(\{[^{}]+\})/).filter((piece) => piece !== '').map((piece) => (/^\{[^{}]+\}$/.test(piece) ? piece.slice(1, -1).split('|').map((name) => name.trim()) : piece));
+  KNOWN.set(template, pieces);
+  return pieces;
+}
 
 /** A pattern such as `theme_{name}` as an expression; parts in braces are captured, the last one takes what it can. */
 export function capturing(pattern: string): (text: string) => Record<string, string> | undefined {
