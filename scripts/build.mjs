@@ -33,7 +33,7 @@ await Promise.all([
   build({ ...program, entryPoints: ['src/report/index.ts'], outfile: 'dist/report.cjs' }),
   build({ ...program, entryPoints: ['src/cli/pick/prompt.ts'], outfile: 'dist/pick.cjs' }),
   ...APART.map((name) => build({ ...program, entryPoints: [name], outfile: `dist/${name}.cjs` })),
-  build({ ...program, entryPoints: ['src/pochette/packworker.ts'], outfile: 'dist/packworker.cjs' }),
+  ...['packworker', 'checkworker'].map((name) => build({ ...program, entryPoints: [`src/pochette/${name}.ts`], outfile: `dist/${name}.cjs` })),
   build({ ...program, entryPoints: ['src/standin/main.ts'], outfile: 'dist/standin.cjs' }),
   build({ ...common, minify: false, entryPoints: ['src/core/index.ts'], outfile: 'dist/core.js', format: 'esm', packages: 'external' }),
 ]);

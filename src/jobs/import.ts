@@ -138,17 +138,32 @@ class Writer {
     const levels = groupBy(steps, (step) => step.level);
     for (const level of [...levels.keys()].sort((a, b) => a - b)) {
       const all = levels.get(level) as ItemStep[];
-      for (let i = 0; i < all.length; i += CHUNK) await this.#chunk(all.slice(i, i + CHUNK));
+      // Steps of a level need nothing of one another: while some are being written, the next are made ready.
+      let next = this.#prepared(all.slice(0, CHUNK));
+      for (let i = 0; i < all.length; i += CHUNK) {
+        const operations = await next;
+        next = this.#prepared(all.slice(i + CHUNK, i + 2 * CHUNK));
+        const answers = await this.#run.send(operations, (some) => { this.#progress(some.length); });
+        all.slice(i, i + CHUNK).forEach((step, j) => { this.#remember(step, answers[j] as Answer); });
+      }
+      await next;
     }
   }
 
-  async #chunk(steps: readonly ItemStep[]): Promise<void> {
+  #prepared(steps: readonly ItemStep[]): Promise<Operation[]> {
+    const prepared = this.#operations(steps);
+    // Where sending fails before it is asked for, its own failure must not go unseen.
+    prepared.catch(() => undefined);
+    return prepared;
+  }
+
+  async #operations(steps: readonly ItemStep[]): Promise<Operation[]> {
+    if (steps.length === 0) return [];
     await preloadSource(this.#plan, steps.map((step) => step.item));
     const existing = await this.#existing(steps.filter((step) => step.do === 'update').map((step) => step.item));
     const operations: Operation[] = [];
     for (const step of steps) operations.push(await this.#operation(step, existing));
-    const answers = await this.#run.send(operations, (some) => { this.#progress(some.length); });
-    steps.forEach((step, i) => { this.#remember(step, answers[i] as Answer); });
+    return operations;
   }
 
   async #operation(step: ItemStep, existing: ReadonlyMap<Address, LocalItem>): Promise<Operation> {

@@ -143,10 +143,10 @@ export class Workspace {
     return FileSource.open(path, label === '-' ? 'the standard input' : label);
   }
 
-  async #fromText<T>(text: string, from: string, to: string, work: (source: Source, target: SiteSource) => Promise<T>): Promise<T> {
+  async #fromText<T>(text: string, from: string, to: string, work: (source: Source, target: SiteSource, checked: Promise<void>) => Promise<T>): Promise<T> {
     const target = await this.openSite(to);
     const { TextSource } = await import('./sources/text.ts');
-    try { return await work(new TextSource(text, from === '-' ? 'the standard input' : from, target), target); } finally { await target.close(); }
+    try { return await work(new TextSource(text, from === '-' ? 'the standard input' : from, target), target, Promise.resolve()); } finally { await target.close(); }
   }
 
   /** Where a file lies; what a link leads to is fetched first. */
@@ -157,12 +157,17 @@ export class Workspace {
     return fetchLink(word, this.#configPath === undefined ? mkdtempSync(join(tmpdir(), 'pochette-')) : this.records.downloads, rules, this.onProgress);
   }
 
-  /** Opens where to read and which site to write, works, and closes both; also where one of them cannot be opened. */
-  async between<T>(from: string, to: string, work: (source: Source, target: SiteSource) => Promise<T>): Promise<T> {
+  /**
+   * Opens where to read and which site to write, works, and closes both; also where one of them cannot be opened. `check`: the source is read and
+   * checked whole, where it could be damaged, while the target is opened and compared; `checked` says when that has ended.
+   */
+  async between<T>(from: string, to: string, work: (source: Source, target: SiteSource, checked: Promise<void>) => Promise<T>, { check = false } = {}): Promise<T> {
     const given = await this.#given(from);
     if (typeof given === 'string') return this.#fromText(given, from, to, work);
     const opened = given ? this.#openFile(given, from) : this.open(from);
-    return this.withBoth(() => opened, () => this.openSite(to, () => opened), work);
+    const checked = opened.then(async (source) => { if (check) await source.check?.(); });
+    checked.catch(() => undefined);
+    return this.withBoth(() => opened, () => this.openSite(to, () => opened), (source, target) => work(source, target, checked));
   }
 
   async withBoth<A extends Source, B extends Source, T>(openFrom: () => Promise<A>, openTo: () => Promise<B>, work: (from: A, to: B) => Promise<T>): Promise<T> {

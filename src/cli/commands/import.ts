@@ -22,11 +22,10 @@ export const run: CommandRun = async (context) => {
   const { from, to, choices, route } = wish(context);
   const replan = options['replan'] === true;
   if (replan && !route) throw new Problem('usage', '--replan goes with --route', { remedy: 'name the route whose answers shall be kept' });
-  return workspace.between(from, to, async (source, target) => {
-    source.check?.(workspace.onProgress);
-    const fresh = await planAsking(context, source, target, choices);
+  return workspace.between(from, to, async (source, target, checked) => {
+    const fresh = await planAsking(context, source, target, choices, checked);
     return go(context, route ? approved(fresh, route, replan) : fresh, source, to);
-  });
+  }, { check: true });
 };
 
 /** From the words, or from an approved route. */

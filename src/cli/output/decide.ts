@@ -12,15 +12,20 @@ import { printChange } from './findings.ts';
 const MOST_SHOWN = 8;
 const OTHER = 'another…';
 
-/** Makes a plan, with the answers of earlier times; on a terminal what is open is asked, one by one, until nothing is. */
-export async function planAsking(context: Context, source: Source, target: SiteSource, choices: Choices): Promise<Plan> {
+/**
+ * Makes a plan, with the answers of earlier times; on a terminal what is open is asked, one by one, until nothing is.
+ * `checked`: a check of the source that goes on beside it. Nothing is asked before it has ended, and what it finds is said first.
+ */
+export async function planAsking(context: Context, source: Source, target: SiteSource, choices: Choices, checked?: Promise<void>): Promise<Plan> {
   const { workspace, options } = context;
   const sites = [source.origin.site.id, target.facts.site.id] as const;
   const kept = options['askAgain'] === true ? {} : workspace.records.answers(...sites);
   let answers = withKept(choices.answers ?? { each: {} }, kept);
   const given: Record<string, Given> = {};
   const make = (): Promise<Plan> => plan(source, target, { ...choices, answers }, workspace.onProgress, workspace.bases(source, target));
-  let made = await make();
+  const [check, first] = await Promise.allSettled([checked, make()]);
+  for (const one of [check, first]) if (one.status === 'rejected') throw one.reason;
+  let made = (first as PromiseFulfilledResult<Plan>).value;
   for (let open = asks(context, made, given); open.length > 0; open = asks(context, made, given)) {
     if (!(await goOn(context, `${open.length === 1 ? 'One question is' : `${open.length} questions are`} open. Answer ${open.length === 1 ? 'it' : 'them'} now?`, true))) return made;
     const before = Object.keys(given).length;

@@ -61,10 +61,13 @@ export class Recall {
   }
 }
 
+let begun = 0;
+
 /** A new memory, written beside the old one as rows come; begun only when something new comes, with what the old one said up to there. */
 export class Learning {
   readonly #path: string;
   readonly #environment: string;
+  readonly #number = `${process.pid}-${++begun}`;
   #file: number | undefined;
   #waiting = '';
   /** The last row that the old memory had, as long as there was none other. */
@@ -75,7 +78,8 @@ export class Learning {
     this.#environment = environment;
   }
 
-  get #part(): string { return `${this.#path}.${process.pid}.part`; }
+  /** Its own for each: two may be at it, also in one program that reads a site twice. */
+  get #part(): string { return `${this.#path}.${this.#number}.part`; }
 
   /** Rows of which something was left out are not remembered: an index has no place for that. */
   add(etag: string, row: SourceRow): void {

@@ -3,8 +3,8 @@ import type { Kinds } from '../../core/kind.ts';
 import type { SourceRow } from '../../core/source.ts';
 import { NOTHING_TAKEN, takesPlace, type Takes } from '../../core/take.ts';
 import { withoutPlaces } from '../../core/coverage.ts';
-import type { OnProgress } from '../workspace.ts';
 import { withItem } from '../cover.ts';
+import { checkBeside } from '../../pochette/checker.ts';
 import { Pochette } from '../../pochette/read.ts';
 import type { Absent, Listed, Origin, Source } from './source.ts';
 
@@ -13,6 +13,7 @@ export class FileSource implements Source {
   readonly #listed: ReadonlyMap<Address, Listed>;
   readonly pochette: Pochette;
   readonly refused: readonly Absent[] = [];
+  readonly #closed = new AbortController();
   #takes: Takes = NOTHING_TAKEN;
 
   /** What it is called by: the word that named it. */
@@ -39,7 +40,7 @@ export class FileSource implements Source {
     return this.pochette.about.leftOut.filter((one) => one.at === '' && !this.#listed.has(one.address)).map((one) => ({ address: one.address, kind: '', title: one.address, why: one.why, remedy: one.remedy }));
   }
 
-  check(onProgress: OnProgress): void { this.pochette.check((done, total) => { onProgress({ phase: 'checking', done, total }); }); }
+  check(): Promise<void> { return checkBeside(this.pochette, this.#closed.signal); }
 
   take(takes: Takes): void { this.#takes = takes; }
   mayBe(): boolean { return true; }
@@ -61,5 +62,5 @@ export class FileSource implements Source {
   preload(): Promise<void> { return Promise.resolve(); }
   mediaSize(digest: string) { return Promise.resolve(this.pochette.mediaSize(digest)); }
   media(digest: string) { return Promise.resolve(this.pochette.media(digest)); }
-  close(): Promise<void> { this.pochette.close(); return Promise.resolve(); }
+  close(): Promise<void> { this.#closed.abort(); this.pochette.close(); return Promise.resolve(); }
 }

@@ -5,7 +5,6 @@ import type { Block } from '../../core/route.ts';
 import type { LocalId } from '../../core/siteindex.ts';
 import type { SourceRow } from '../../core/source.ts';
 import type { Takes } from '../../core/take.ts';
-import type { OnProgress } from '../workspace.ts';
 
 /** What is known of an item before its value is read. */
 export interface Listed { readonly kind: string; readonly title: string; readonly changed?: string | undefined }
@@ -38,7 +37,7 @@ export interface Source {
   /** Says which values will be asked for next, so that they are fetched together. */
   preload(addresses: readonly Address[]): Promise<void>;
   /** Reads and checks everything, where it could be damaged. Throws an `unreadable` problem. */
-  check?(onProgress: OnProgress): void;
+  check?(): Promise<void>;
   /** Says what is taken on purpose, from now on. */
   take(takes: Takes): void;
   /** False: the files of this item are certainly not of this type. */

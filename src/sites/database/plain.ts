@@ -2,7 +2,7 @@ import { sql, type RawBuilder } from 'kysely';
 import { groupBy } from '../../core/json.ts';
 import { anyOf } from '../../core/wildcard.ts';
 import { localId, type LocalId } from '../../core/siteindex.ts';
-import { cellText, digestOf, type Row } from './cells.ts';
+import { cellText, digestOf, sameCell, type Row } from './cells.ts';
 import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
@@ -156,8 +156,16 @@ export class PlainStore implements Store {
   }
 
   async restore(exact: unknown, unit: Unit | undefined, changes: Changes): Promise<void> {
-    for (const [alias, row] of rowsOf(unit?.exact).reverse()) changes.remove(this.#ground.shape.table(alias), row);
-    for (const [alias, row] of rowsOf(exact)) changes.bringBack(this.#ground.shape.table(alias), row);
+    const { shape } = this.#ground;
+    const there = new Map(rowsOf(unit?.exact).map(([alias, row]) => [keyOf(shape.table(alias), row), { table: shape.table(alias), row }]));
+    for (const [alias, row] of rowsOf(exact)) {
+      const key = keyOf(shape.table(alias), row);
+      const now = there.get(key)?.row;
+      // Most rows of an item are as they were.
+      if (!now || !sameRow(now, row)) changes.bringBack(shape.table(alias), row);
+      there.delete(key);
+    }
+    for (const { table, row } of [...there.values()].reverse()) changes.remove(table, row);
     const value = this.#valueOf(exact as ExactRows);
     if (value) await this.#ground.library?.place(value);
   }
@@ -182,6 +190,8 @@ function timeOf(text: string | null): string | undefined {
 export const FILES = ' files';
 
 function rowsOf(exact: unknown): ExactRows { return ((exact ?? []) as ExactRows).filter(([alias]) => alias !== FILES); }
+
+function sameRow(a: Row, b: Row): boolean { return Object.keys(a).length === Object.keys(b).length && Object.keys(a).every((name) => sameCell(a[name], b[name])); }
 
 function idOf(cell: unknown): string { return typeof cell === 'string' ? cell : (cell as { id?: string } | undefined)?.id ?? ''; }
 
