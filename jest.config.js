@@ -3,7 +3,7 @@ export default {
   roots: ['<rootDir>/test'],
   testMatch: ['**/*.test.ts'],
   extensionsToTreatAsEsm: ['.ts', '.yaml'],
-  transform: { '\\.yaml$': '<rootDir>/test/helpers/yamltext.cjs', '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' } }] },
+  transform: { '\\.yaml$': '<rootDir>/scripts/compiledlayout.cjs', '^.+\\.ts$': ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'es6' } }] },
   testTimeout: 60_000,
   maxWorkers: 2,
 };

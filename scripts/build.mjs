@@ -3,6 +3,7 @@
 // large packages that only some commands need are files of their own, loaded when they are used.
 import { build } from 'esbuild';
 import { readFileSync, rmSync } from 'node:fs';
+import layouts from './compiledlayout.cjs';
 import { fileURLToPath } from 'node:url';
 
 process.chdir(fileURLToPath(new URL('..', import.meta.url)));
@@ -25,10 +26,14 @@ const apart = {
     setup.onResolve({ filter: new RegExp(`^(${APART.join('|')})$`) }, ({ kind, path }) => (kind === 'entry-point' ? undefined : { path: `./${path}.cjs`, external: true }));
   },
 };
+const layout = {
+  name: 'layout',
+  setup(setup) { setup.onLoad({ filter: /\.yaml$/ }, ({ path }) => ({ contents: layouts.compiledLayout(readFileSync(path, 'utf8')), loader: 'js' })); },
+};
 await Promise.all([
   build({ ...program, entryPoints: ['src/cli/main.ts'], outfile: 'dist/pochette.cjs', banner: { js: '#!/usr/bin/env node' }, plugins: [apart], define: { VERSION: JSON.stringify(version) } }),
   build({ ...program, entryPoints: ['src/cli/program.ts'], outfile: 'dist/program.cjs', plugins: [apart] }),
-  build({ ...program, entryPoints: ['src/sites/database/open.ts'], outfile: 'dist/database.cjs', external: DRIVERS, loader: { '.yaml': 'text' } }),
+  build({ ...program, entryPoints: ['src/sites/database/open.ts'], outfile: 'dist/database.cjs', external: DRIVERS, plugins: [layout] }),
   build({ ...program, entryPoints: ['src/sites/serve/server.ts'], outfile: 'dist/serve.cjs' }),
   build({ ...program, entryPoints: ['src/report/index.ts'], outfile: 'dist/report.cjs' }),
   build({ ...program, entryPoints: ['src/cli/pick/prompt.ts'], outfile: 'dist/pick.cjs' }),

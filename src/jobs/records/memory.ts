@@ -32,13 +32,14 @@ export class RowMemory {
 /** A way through the lines of a memory, once, by rising addresses. */
 export class Recall {
   readonly path: string;
-  readonly #lines: Generator<Buffer>;
+  readonly #lines: Generator<Buffer, undefined>;
   #at: { address: Address; etag: string; line: Buffer; start: number } | undefined;
 
   constructor(path: string, environment: string) {
     this.path = path;
     this.#lines = linesOf(path);
-    if (this.#lines.next().value?.toString() === environment) this.#forward(); else this.close();
+    const first = this.#lines.next();
+    if (first.value?.toString() === environment) this.#forward(); else this.close();
   }
 
   /** The line of the index of an item, if it had this etag. Asked for in the order of addresses. */
@@ -53,9 +54,9 @@ export class Recall {
   close(): void { this.#lines.return(undefined); this.#at = undefined; }
 
   #forward(): void {
-    const { value: line, done } = this.#lines.next();
+    const { value: line } = this.#lines.next();
     const before = this.#at?.address;
-    this.#at = done === true ? undefined : beginningOf(line);
+    this.#at = line && beginningOf(line);
     // A damaged line, or one out of order: what follows is not believed.
     if (!this.#at || (before !== undefined && byCodeUnit(before, this.#at.address) >= 0)) this.close();
   }
@@ -140,15 +141,15 @@ function beginningOf(line: Buffer): { address: Address; etag: string; line: Buff
 }
 
 /** The lines of a file without holding it; none where it cannot be read. */
-function* linesOf(path: string): Generator<Buffer> {
+function* linesOf(path: string): Generator<Buffer, undefined> {
   let file: number;
-  try { file = openSync(path, 'r'); } catch { return; }
+  try { file = openSync(path, 'r'); } catch { return undefined; }
   try {
     let rest = Buffer.alloc(0);
     for (;;) {
       const chunk = Buffer.allocUnsafe(READ_BYTES);
       const bytes = readSync(file, chunk, 0, READ_BYTES, null);
-      if (bytes === 0) return;
+      if (bytes === 0) return undefined;
       const all = rest.length === 0 ? chunk.subarray(0, bytes) : Buffer.concat([rest, chunk.subarray(0, bytes)]);
       let from = 0;
       for (let end = all.indexOf(NEWLINE); end >= 0; end = all.indexOf(NEWLINE, from)) { yield all.subarray(from, end); from = end + 1; }

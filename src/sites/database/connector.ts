@@ -7,6 +7,7 @@ import { itemKey, type IndexRow, type LocalId, type LocalItem } from '../../core
 import type { Answer, Connector, ExactRecord, ItemKey, Ledger, LedgerChange, LockRequest, Operation } from '../connector.ts';
 import { pageStatus } from '../page.ts';
 import { Batch } from './batch.ts';
+import { Claims } from './claims.ts';
 import { cellText } from './cells.ts';
 import { conditions } from './condition.ts';
 import type { Engine, Executor } from './engine.ts';
@@ -341,30 +342,6 @@ async function cacheNames(engine: Engine, shape: Shape, each: Each): Promise<str
   const table = shape.table(each.from);
   const { rows } = await engine.run(sql`select distinct ${sql.ref(each.column)} as ${sql.ref('value')} from ${sql.table(table.name)}`);
   return rows.map((row) => each.text.replace('{value}', cellText(engine.own.decode(row['value'], engine.column(table, each.column)))));
-}
-
-/** Which kind describes which row. */
-class Claims {
-  readonly #kinds = new Map<string, KindRows>();
-  readonly #all: readonly KindRows[];
-
-  constructor(all: readonly KindRows[]) { this.#all = all; }
-
-  /** Can another kind describe a row of this one at all? */
-  concern(kind: KindRows): boolean { return kind.rows.inside !== undefined || this.#all.some((other) => other !== kind && other.rows.from === kind.rows.from); }
-
-  has(key: string): boolean { return this.#kinds.has(key); }
-
-  add(kind: KindRows, keys: readonly string[]): void {
-    for (const key of keys) {
-      const other = this.#kinds.get(key);
-      // Records that share a row share it with their own kind only.
-      if (other && (other !== kind || !kind.rows.inside)) {
-        throw new Problem('usage', `${other.description.id} and ${kind.description.id} describe the same row: ${key}`, { where: `${other.where} and ${kind.where}`, remedy: 'let one of them leave it out (where: not), or mark the more general one with "rest: true"' });
-      }
-      this.#kinds.set(key, kind);
-    }
-  }
 }
 
 interface Addressed { readonly row: IndexRow; readonly address: string }

@@ -7,7 +7,7 @@ import entries from '../layouts/entries.yaml';
 import { Layout, type LayoutInput } from './schema.ts';
 
 /** Layouts that come with Pochette, by name. */
-export const SHIPPED: Readonly<Record<string, string>> = { entries };
+export const SHIPPED: Readonly<Record<string, typeof entries>> = { entries };
 
 /** A layout with everything that it extends taken in. */
 export interface LoadedLayout { readonly layout: Layout; /** Where a kind is described: `file:line`. */ readonly lines: ReadonlyMap<string, string> }
@@ -21,27 +21,41 @@ export function loadLayout(name: string, folder: string): LoadedLayout {
   throw raw.fault(parsed.error.issues[0]?.path ?? [], messageOf(parsed.error.issues[0]));
 }
 
-interface Raw { readonly json: Record<string, unknown>; fault(path: readonly PropertyKey[], message: string): Problem }
+interface Raw { readonly json: Record<string, unknown>; fault(path: readonly PropertyKey[], message: string): Problem; lineOf(path: readonly PropertyKey[]): number }
 
 function loadRaw(name: string, folder: string, lines: Map<string, string>, above: readonly string[]): Raw {
-  const shipped = Object.hasOwn(SHIPPED, name);
+  const shipped = Object.hasOwn(SHIPPED, name) ? SHIPPED[name] : undefined;
   const path = shipped ? name : resolve(folder, name);
   if (above.includes(path)) throw new Problem('usage', `the layout extends itself: ${[...above, path].join(' → ')}`, { where: path, remedy: 'take one "extends" out' });
   if (!shipped && !existsSync(path)) throw new Problem('usage', `there is no layout ${name}`, { where: path, remedy: `give the path of a file, or one of ${Object.keys(SHIPPED).join(', ')}` });
-  const text = shipped ? SHIPPED[name] as string : readFileSync(path, 'utf8');
-  const counter = new LineCounter();
-  const document = parseDocument(text, { lineCounter: counter });
-  const [broken] = document.errors;
-  if (broken) throw new Problem('usage', `this is not YAML: ${broken.message.split('\n')[0] ?? ''}`, { where: `${path}:${counter.linePos(broken.pos[0]).line}`, remedy: 'mend this line' });
-  const json = document.toJS({ maxAliasCount: 200 }) as unknown;
-  const fault = (place: readonly PropertyKey[], message: string): Problem => new Problem('usage', `${place.map(String).join('.') || 'the layout'}: ${message}`, { where: `${path}:${lineAt(document, place, counter)}`, remedy: 'docs/layouts.md describes every key' });
-  if (!isObject(json)) throw fault([], 'a map is expected');
+  const { json, fault, lineOf } = shipped ? shippedRaw(shipped, path) : readRaw(path);
   // Checked by itself first, so that a fault is told with its own file and line.
   const parsed = Layout.safeParse(json);
   if (!parsed.success) { const issue = parsed.error.issues[0]; throw fault(placeOf(issue), messageOf(issue)); }
   const bases = [parsed.data.extends].flat().map((base) => loadRaw(base, shipped ? '.' : dirname(path), lines, [...above, path]).json);
-  parsed.data.kinds.forEach((kind, i) => { lines.set(kind.id, `${path}:${lineAt(document, ['kinds', i], counter)}`); });
-  return { json: bases.reduceRight((below, base) => merged(base, below), json), fault };
+  parsed.data.kinds.forEach((kind, i) => { lines.set(kind.id, `${path}:${lineOf(['kinds', i])}`); });
+  return { json: bases.reduceRight((below, base) => merged(base, below), json), fault, lineOf };
+}
+
+function shippedRaw({ json, lines }: typeof entries, path: string): Raw {
+  const lineOf = ([list, i]: readonly PropertyKey[]): number => (list === 'kinds' ? lines[(json['kinds'] as { id: string }[])[Number(i)]?.id ?? ''] : undefined) ?? 1;
+  return { json, lineOf, fault: (place, message) => faultAt(`${path}:${lineOf(place)}`, place, message) };
+}
+
+function readRaw(path: string): Raw {
+  const counter = new LineCounter();
+  const document = parseDocument(readFileSync(path, 'utf8'), { lineCounter: counter });
+  const [broken] = document.errors;
+  if (broken) throw new Problem('usage', `this is not YAML: ${broken.message.split('\n')[0] ?? ''}`, { where: `${path}:${counter.linePos(broken.pos[0]).line}`, remedy: 'mend this line' });
+  const json = document.toJS({ maxAliasCount: 200 }) as unknown;
+  const lineOf = (place: readonly PropertyKey[]): number => lineAt(document, place, counter);
+  const fault = (place: readonly PropertyKey[], message: string): Problem => faultAt(`${path}:${lineOf(place)}`, place, message);
+  if (!isObject(json)) throw fault([], 'a map is expected');
+  return { json, fault, lineOf };
+}
+
+function faultAt(where: string, place: readonly PropertyKey[], message: string): Problem {
+  return new Problem('usage', `${place.map(String).join('.') || 'the layout'}: ${message}`, { where, remedy: 'docs/layouts.md describes every key' });
 }
 
 function placeOf(issue: { path: readonly PropertyKey[]; code: string; keys?: readonly string[] } | undefined): PropertyKey[] {

@@ -1,0 +1,26 @@
+import { Problem } from '../../core/problem.ts';
+import type { KindRows } from './shape.ts';
+
+/** Which kind describes which row. */
+export class Claims {
+  readonly #kinds = new Map<string, KindRows>();
+  readonly #all: readonly KindRows[];
+
+  constructor(all: readonly KindRows[]) { this.#all = all; }
+
+  /** Can another kind describe a row of this one at all? */
+  concern(kind: KindRows): boolean { return kind.rows.inside !== undefined || this.#all.some((other) => other !== kind && other.rows.from === kind.rows.from); }
+
+  has(key: string): boolean { return this.#kinds.has(key); }
+
+  add(kind: KindRows, keys: readonly string[]): void {
+    for (const key of keys) {
+      const other = this.#kinds.get(key);
+      // Records that share a row share it with their own kind only.
+      if (other && (other !== kind || !kind.rows.inside)) {
+        throw new Problem('usage', `${other.description.id} and ${kind.description.id} describe the same row: ${key}`, { where: `${other.where} and ${kind.where}`, remedy: 'let one of them leave it out (where: not), or mark the more general one with "rest: true"' });
+      }
+      this.#kinds.set(key, kind);
+    }
+  }
+}
