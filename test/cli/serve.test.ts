@@ -46,7 +46,7 @@ describe('serve', () => {
     expect((await bench.run('compare', 'live', 'far')).code).toBe(0);
     const ran = await bench.run('import', 'dev', 'far', '--yes', '--json');
     expect(ran.err).toBe('');
-    expect(JSON.parse(ran.out)).toMatchObject({ created: 4, unequal: [] });
+    expect(JSON.parse(ran.out)).toMatchObject({ created: 6, unequal: [] });
     expect(live.run("select value from site_options where name = 'front'")).toContain('9007199254740993');
     expect((await bench.run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
     expect((await bench.run('undo', 'far', '--yes')).code).toBe(0);

@@ -41,7 +41,7 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a site in %s', (sort) =
     const ran = await bench.run('list', 'live', '--json');
     expect(ran.err).toBe('');
     const { items } = JSON.parse(ran.out) as { items: { address: string }[] };
-    expect(items.map((item) => item.address)).toEqual(['board:front', 'board:own', 'board:winter', 'options:tide', 'settings:front', 'tag:weather', 'vessel:aend', 'vessel:skua']);
+    expect(items.map((item) => item.address)).toEqual(['board:front', 'board:own', 'board:winter', 'options:tide', 'pin:at-front', 'settings:front', 'skin:front', 'tag:weather', 'vessel:aend', 'vessel:skua']);
     const shown = JSON.parse((await bench.run('show', 'live', 'board:front', '--json')).out) as { item: { value: object } };
     expect(shown.item.value).toEqual({
       title: 'Front', above: null, body: '<p><a href="⟦site⟧⟦path board:winter⟧">Winter</a> <i data-vessel="⟦id vessel:aend⟧">x</i></p>', style: { '@json': { colour: '#222', image: '⟦site⟧/a.png' }, how: 'slashes' },
@@ -52,7 +52,7 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a site in %s', (sort) =
   test('import, circles included; ids of 64 bits, decimals and bytes are exact', async () => {
     const ran = await bench.run('import', 'dev', 'live', '--yes', '--json');
     expect(ran.err).toBe('');
-    expect(JSON.parse(ran.out)).toMatchObject({ created: 4, unequal: [] });
+    expect(JSON.parse(ran.out)).toMatchObject({ created: 6, unequal: [] });
     const p = sort === 'sqlite' ? '' : 'qs_';
     const one = (text: string): string => live.run(text).trim();
     expect(one(`select value from ${p}site_options where name = 'front'`)).toMatch(/"vessels":\[9007199254740993,9007199254740994\],"api_key":"secret-live","seats":12/);
@@ -66,6 +66,9 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a site in %s', (sort) =
     expect(one(`select value from ${p}site_options where name = 'tide.unit'`)).toBe('metre');
     expect(one(`select count(*) from ${p}site_options where name = 'cache.front'`)).toBe('0');
     expect(one(sort === 'postgres' ? `select encode(badge, 'hex') from ${p}vessels where code = 'tern'` : `select lower(hex(badge)) from ${p}vessels where code = 'tern'`)).toBe('c3a4e4');
+    // Names that hold an id hold the live site's own: of what was there, and of what was made a moment before.
+    const [front, quay] = ['front', 'quay'].map((slug) => one(`select id from ${p}boards where slug = '${slug}'`));
+    expect(one(`select name, value from ${p}site_options where name like 'skin.%' or name like 'pin.%' order by name`).split('\n').map((line) => line.replace(/[\t|]/, '='))).toEqual([[`pin.${front}.x`, '3'], [`pin.${quay}.x`, '7'], [`pin.${quay}.y`, '8'], [`skin.${front}.look`, '{"colour":"navy"}'], [`skin.${quay}.look`, '{"colour":"teal"}']].map((pair) => pair.join('=')).sort());
     expect(live.dump()).not.toContain('dev.skerrin');
     expect((await bench.run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
   });

@@ -1,9 +1,9 @@
 import { sql } from 'kysely';
 import { makeAddress, shortKind } from '../../core/address.ts';
 import type { Facts } from '../../core/facts.ts';
-import { byCodeUnit, groupBy } from '../../core/json.ts';
+import { groupBy } from '../../core/json.ts';
 import { Problem } from '../../core/problem.ts';
-import { itemKey, type IndexRow, type LocalId, type LocalItem } from '../../core/siteindex.ts';
+import { itemKey, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, Ledger, LedgerChange, LockRequest, Operation } from '../connector.ts';
 import { pageStatus } from '../page.ts';
 import { Batch } from './batch.ts';
@@ -18,6 +18,7 @@ import type { Drop } from './layout/schema.ts';
 import { fill } from './layout/template.ts';
 import { LedgerTable } from './ledger.ts';
 import type { Library } from './library.ts';
+import { Names, scanOrder, withOwnNames, type Addressed } from './names.ts';
 import { PlainStore } from './plain.ts';
 import type { KindRows, Shape } from './shape.ts';
 import type { Ground, Outline, Store, Unit } from './store.ts';
@@ -45,11 +46,13 @@ export class DatabaseConnector implements Connector {
   #fresh: Units | undefined;
   /** Paths of rows in trees, by kind and id, as they were last read. */
   readonly #paths = new Map<string, string>();
+  readonly #names: Names;
 
   constructor(opened: Opened) {
     this.name = opened.name;
     this.url = opened.url;
     this.#opened = opened;
+    this.#names = new Names(opened.shape.kinds);
     this.#ledger = new LedgerTable(opened.engine, opened.shape.prefix);
   }
 
@@ -113,7 +116,7 @@ export class DatabaseConnector implements Connector {
     await this.facts();
     const claims = new Claims(this.shape.kinds);
     const found: Addressed[] = [];
-    for (const kind of this.#kindsInOrder()) {
+    for (const kind of scanOrder(this.shape.kinds)) {
       const above: Outline[] = [];
       const short = kind.description.qualified ? kind.description.id : shortKind(kind.description.id);
       const shared = claims.concern(kind);
@@ -126,17 +129,14 @@ export class DatabaseConnector implements Connector {
       }
       this.#rememberPaths(kind, above);
     }
-    return named(found).map((row) => this.#withUrl(row));
+    return withOwnNames(found).map((row) => this.#withUrl(row));
   }
-
-  /** Kinds that take what no other describes come last. */
-  #kindsInOrder(): KindRows[] { return [...this.shape.kinds].sort((a, b) => Number(a.rows.rest) - Number(b.rows.rest)); }
 
   /** Keys of all rows that some kind describes, those that belong to an item included. */
   async describedRows(): Promise<Set<string>> {
     const claims = new Claims(this.shape.kinds);
     const described = new Set<string>();
-    for (const kind of this.#kindsInOrder()) {
+    for (const kind of scanOrder(this.shape.kinds)) {
       for await (const units of this.#store(kind, claims).all(this.engine.db)) {
         for (const unit of units) { claims.add(kind, unit.claims()); for (const key of unit.rows()) described.add(key); }
       }
@@ -147,12 +147,13 @@ export class DatabaseConnector implements Connector {
   /** `claims`: what other kinds describe already. */
   #store(kind: KindRows, claims?: Claims): Store {
     const { engine, shape, library } = this.#opened;
-    const ground: Ground = { engine, shape, library, site: () => this.#address, author: () => this.#author, now: () => new Date() };
+    const ground: Ground = { engine, shape, library, site: () => this.#address, author: () => this.#author, now: () => new Date(), nameOf: (kinds, id) => this.#names.of(kinds, id) };
     if (kind.rows.group) return new GroupStore(ground, kind);
     return kind.rows.inside ? new InsideStore(ground, kind) : new PlainStore(ground, kind, kind.rows.rest && claims ? (key) => claims.has(key) : undefined);
   }
 
   #row(kind: KindRows, unit: Outline): IndexRow {
+    this.#names.add(kind, unit);
     const urls = this.#urls(kind, unit);
     return {
       kind: kind.description.id, id: unit.id, name: unit.name, title: unit.title, etag: unit.etag, status: unit.status, size: unit.size, ...(unit.changed === undefined ? {} : { changed: unit.changed }),
@@ -344,20 +345,5 @@ async function cacheNames(engine: Engine, shape: Shape, each: Each): Promise<str
   return rows.map((row) => each.text.replace('{value}', cellText(engine.own.decode(row['value'], engine.column(table, each.column)))));
 }
 
-interface Addressed { readonly row: IndexRow; readonly address: string }
 interface Found { readonly kind: KindRows; readonly unit: Unit; readonly store: Store }
 type Units = Map<string, Found>;
-
-/** In order; of several with one name all but the first get a name of their own, and cannot travel. */
-function named(found: Addressed[]): IndexRow[] {
-  const order = found.sort((a, b) => byCodeUnit(a.address, b.address) || byCodeUnit(idText(a.row.id), idText(b.row.id)));
-  let last = '';
-  const rows = order.map(({ row, address }) => {
-    const again = address === last;
-    last = address;
-    return again ? { ...row, name: `${row.name}~${row.id}`, unavailable: { why: 'same-name' as const, extension: '', detail: `id ${row.id}` } } : row;
-  });
-  return rows;
-}
-
-function idText(id: LocalId): string { return String(id).padStart(20, '0'); }

@@ -6,6 +6,7 @@ import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
 import { capturing, fill } from './layout/template.ts';
+import { idParts } from './rowwriter.ts';
 import type { Rows } from './layout/schema.ts';
 import type { KindRows } from './shape.ts';
 import { Refused, type Ground, type Made, type Store, type Unit } from './store.ts';
@@ -47,7 +48,7 @@ export class GroupStore implements Store {
     for (const row of rows) {
       const captures = this.#read(cellText(row[this.#group.column]));
       if (!captures) continue;
-      const name = fill(this.#rows.name ?? this.#group.text.replace(/[{}]|_?\{member\}/g, ''), (one) => captures[one]);
+      const name = fill(this.#rows.name ?? this.#group.text.replace(/[{}]|_?\{member\}/g, ''), (one) => this.#named(one, captures[one]));
       const group = groups.get(name) ?? { captures, rows: new Map<string, Row>() };
       groups.set(name, group);
       group.rows.set(captures['member'] ?? '', row);
@@ -55,19 +56,30 @@ export class GroupStore implements Store {
     return [...groups].map(([name, group]) => this.#unit(name, group.captures, group.rows));
   }
 
+  /** A part as names have it: the name of an item for its id. */
+  #named(part: string, text: string | undefined): string | undefined {
+    const kinds = text === undefined ? undefined : this.#rows.ids[part];
+    return kinds === undefined || text === undefined ? text : this.#ground.nameOf(kinds, text) ?? text;
+  }
+
   #unit(name: string, captures: Record<string, string>, rows: ReadonlyMap<string, Row>): GroupUnit {
     const members: Record<string, unknown> = {};
     for (const [member, row] of rows) setOwn(members, member, row[this.#group.value] === null ? null : cellText(row[this.#group.value]));
     const exact = [...rows.values()];
     return {
-      id: name, name, title: fill(this.#rows.title ?? name, (one) => captures[one]), status: 'published', etag: etagOf(exact), size: JSON.stringify(members).length,
-      value: { members }, exact, claims: () => exact.map((row) => keyOf(this.#table, row)), rows: () => exact.map((row) => keyOf(this.#table, row)), fill: (one) => captures[one], members: rows,
+      id: this.#idOf(name, captures), name, title: fill(this.#rows.title ?? name, (one) => this.#named(one, captures[one])), status: 'published', etag: etagOf(exact), size: JSON.stringify(members).length,
+      value: { members, ...Object.fromEntries(Object.keys(this.#rows.ids).map((part) => [part, captures[part]])) }, exact, claims: () => exact.map((row) => keyOf(this.#table, row)), rows: () => exact.map((row) => keyOf(this.#table, row)), fill: (one) => captures[one], members: rows,
     };
+  }
+
+  /** The site's own: where ids are parts of the name, with the ids. */
+  #idOf(name: string, captures: Readonly<Record<string, string>>): string {
+    return Object.keys(this.#rows.ids).length === 0 ? name : fill(this.#rows.name ?? name, (one) => captures[one]);
   }
 
   create(name: string, _status: string, value: Record<string, unknown>, changes: Changes): Promise<Made> {
     this.#write(name, new Map(), value, changes);
-    return Promise.resolve({ id: () => name });
+    return Promise.resolve({ id: () => this.#idOf(name, idParts(this.#rows, value)) });
   }
 
   update(unit: Unit, value: Record<string, unknown>, changes: Changes): Promise<void> {
@@ -78,7 +90,7 @@ export class GroupStore implements Store {
   #write(name: string, there: ReadonlyMap<string, Row>, value: Record<string, unknown>, changes: Changes): void {
     const { members } = value;
     if (typeof members !== 'object' || members === null) throw new Refused(422, 'members are expected');
-    const captures = capturing(this.#rows.name ?? '')(name) ?? {};
+    const captures = { ...capturing(this.#rows.name ?? '')(name), ...idParts(this.#rows, value) };
     for (const [member, text] of Object.entries(members)) {
       const row = there.get(member);
       const cell = typeof text === 'string' ? text : text === null ? null : driverText(text);

@@ -108,10 +108,19 @@ export class PlainStore implements Store {
     return hasFiles ? Promise.all(loaded.map(async (one) => this.#unit(one, await this.#values.files(this.#kind.rows.value, one)))) : loaded.map((one) => this.#unit(one));
   }
 
+  /** What the pattern catches of a row. */
+  #parts(loaded: Loaded): Record<string, string> | undefined { const { pattern } = this.#kind.rows; return pattern && this.#captures?.(cellText(loaded.row[pattern.column])); }
+
+  /** A part as names have it: the name of an item for its id. */
+  #named(part: string, text: string | undefined): string | undefined {
+    const kinds = text === undefined ? undefined : this.#kind.rows.ids[part];
+    return kinds === undefined || text === undefined ? text : this.#ground.nameOf(kinds, text) ?? text;
+  }
+
   #outline(loaded: Loaded, files?: readonly PlacedFile[]): Outline {
     const { rows, description } = this.#kind;
-    const captures = rows.pattern && this.#captures?.(cellText(loaded.row[rows.pattern.column]));
-    const filling = (name: string): string | undefined => captures?.[name] ?? cellAt(loaded, name) ?? undefined;
+    const captures = this.#parts(loaded);
+    const filling = (name: string): string | undefined => this.#named(name, captures?.[name]) ?? cellAt(loaded, name) ?? undefined;
     const id = localId(cellText(loaded.row[this.#id]));
     const name = fill(rows.name ?? `{${this.#id}}`, filling);
     const absent = files?.find((one) => one.file === undefined);
@@ -126,9 +135,10 @@ export class PlainStore implements Store {
 
   #unit(loaded: Loaded, files?: readonly PlacedFile[]): PlainUnit {
     const [values, { shape }, { rows }] = [this.#values, this.#ground, this.#kind];
+    const parts = (): Record<string, string | undefined> => { const caught = this.#parts(loaded); return Object.fromEntries(Object.keys(rows.ids).map((part) => [part, caught?.[part]])); };
     const exact = (): ExactRows => [...exactRows(loaded, shape), ...(files ? [[FILES, Object.fromEntries(files.map((one) => [one.path, one.file ?? null]))] as [string, Row]] : [])];
     return {
-      ...this.#outline(loaded, files), loaded, get exact() { return exact(); }, get value() { return values.value(rows.value, loaded, files); },
+      ...this.#outline(loaded, files), loaded, get exact() { return exact(); }, get value() { return { ...values.value(rows.value, loaded, files), ...parts() }; },
       rows: () => exactRows(loaded, shape).map(([alias, row]) => keyOf(shape.table(alias), row)),
     };
   }

@@ -33,7 +33,7 @@ export class RowWriter {
   }
 
   create(rows: Rows, table: Table, about: { name: string; status: 'published' | 'draft' }, value: Value): NewRow {
-    const named = namesOf(rows, about.name);
+    const named = namesOf(rows, about.name, idParts(rows, value));
     const columns: Record<string, Cell> = {};
     if (rows.status) columns[rows.status.column] = (about.status === 'draft' ? rows.status.draft[0] : undefined) ?? rows.status.published[0] ?? '';
     for (const [column, condition] of Object.entries(rows.where)) { const [only] = fixed(condition); if (only !== undefined && fixed(condition).length === 1) columns[column] = only; }
@@ -233,12 +233,23 @@ function localTime(date: Date): string {
 }
 
 /** The columns that a name fills: the template of names read backwards. */
-export function namesOf(rows: Rows, name: string): Record<string, Cell> {
+/** `parts`: the ids that stand in the pattern of the row. */
+export function namesOf(rows: Rows, name: string, parts: Readonly<Record<string, string>> = {}): Record<string, Cell> {
   const captures = capturing((rows.name ?? '').replace(/\{([^{}|]+)\|[^{}]*\}/g, '{$1}').replace(/\{(\w+)\.(\w+)\}/g, '{$1__$2}'))(name) ?? {};
+  Object.assign(captures, parts);
   const columns: Record<string, Cell> = {};
   if (rows.pattern) columns[rows.pattern.column] = fill(rows.pattern.text, (one) => captures[one]);
   for (const [key, text] of Object.entries(captures)) if (!rows.pattern?.text.includes(`{${key}}`)) columns[key.replace('__', '.')] = text;
   return columns;
+}
+
+/** Parts of a name that are ids, as a value has them: local by now. */
+export function idParts(rows: Rows, value: Value): Record<string, string> {
+  return Object.fromEntries(Object.keys(rows.ids).map((part) => {
+    const id = value[part];
+    if ((typeof id !== 'string' && typeof id !== 'number' && typeof id !== 'bigint') || id === '') throw new Refused(422, 'its name holds the id of something that is not there', part);
+    return [part, String(id)];
+  }));
 }
 
 function fixed(condition: Rows['where'][string]): string[] {

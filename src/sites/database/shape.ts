@@ -32,7 +32,8 @@ export class Shape {
     const filled = withPrefix(layout, prefix);
     const tables = new Map<string, Table>();
     const kinds = filled.kinds.filter((kind) => kind.rows).map((kind): KindRows => {
-      const { rows, ...description } = kind;
+      const { rows, ...described } = kind;
+      const description = { ...described, references: [...described.references, ...Object.entries(rows?.ids ?? {}).map(([part, to]) => ({ path: `$.${part}`, to }))] };
       const where = lines.get(kind.id) ?? layout.name;
       const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
       if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });

@@ -21,7 +21,7 @@ export function loadLayout(name: string, folder: string): LoadedLayout {
   throw raw.fault(parsed.error.issues[0]?.path ?? [], messageOf(parsed.error.issues[0]));
 }
 
-interface Raw { readonly json: Record<string, unknown>; fault(path: readonly PropertyKey[], message: string): Problem; lineOf(path: readonly PropertyKey[]): number }
+interface Raw { readonly json: Record<string, unknown>; readonly fault: (path: readonly PropertyKey[], message: string) => Problem; readonly lineOf: (path: readonly PropertyKey[]) => number }
 
 function loadRaw(name: string, folder: string, lines: Map<string, string>, above: readonly string[]): Raw {
   const shipped = Object.hasOwn(SHIPPED, name) ? SHIPPED[name] : undefined;

@@ -1,0 +1,59 @@
+import { shortKind } from '../../core/address.ts';
+import { byCodeUnit } from '../../core/json.ts';
+import { itemKey, type IndexRow, type LocalId } from '../../core/siteindex.ts';
+import type { KindRows } from './shape.ts';
+import type { Outline } from './store.ts';
+
+/** Names of items by id, of those kinds whose ids others have in their names. */
+export class Names {
+  readonly #all: readonly KindRows[];
+  readonly #wanted: ReadonlySet<KindRows>;
+  readonly #names = new Map<string, string>();
+
+  constructor(all: readonly KindRows[]) {
+    this.#all = all;
+    this.#wanted = new Set(all.flatMap((kind) => referred(kind, all)));
+  }
+
+  add(kind: KindRows, { id, name }: Outline): void { if (this.#wanted.has(kind)) this.#names.set(itemKey({ kind: kind.description.id, id }), name); }
+
+  of(kinds: string | readonly string[], id: string): string | undefined {
+    return [kinds].flat().flatMap((kind) => called(kind, this.#all)).map((kind) => this.#names.get(itemKey({ kind: kind.description.id, id }))).find((name) => name !== undefined);
+  }
+}
+
+/** The kinds in an order in which each can be read: what takes the rest of a table after all others of that table, and names after what they name. */
+export function scanOrder(kinds: readonly KindRows[]): KindRows[] {
+  const before = new Map(kinds.map((kind) => [kind, [...referred(kind, kinds), ...(kind.rows.rest ? kinds.filter((other) => other.rows.from === kind.rows.from && !other.rows.rest) : [])].filter((other) => other !== kind)]));
+  const order: KindRows[] = [];
+  const done = new Set<KindRows>();
+  while (order.length < kinds.length) {
+    const open = kinds.filter((kind) => !done.has(kind));
+    // Where they wait for one another, what takes the rest still comes last.
+    const next = open.find((kind) => before.get(kind)?.every((other) => done.has(other))) ?? open.find((kind) => !kind.rows.rest) ?? open[0];
+    if (!next) break;
+    order.push(next);
+    done.add(next);
+  }
+  return order;
+}
+
+function referred(kind: KindRows, all: readonly KindRows[]): KindRows[] { return Object.values(kind.rows.ids).flat().flatMap((name) => called(name, all)); }
+
+function called(name: string, all: readonly KindRows[]): KindRows[] { return all.filter(({ description: { id } }) => id === name || shortKind(id) === name); }
+
+export interface Addressed { readonly row: IndexRow; readonly address: string }
+
+/** In order; of several with one name all but the first get a name of their own, and cannot travel. */
+export function withOwnNames(found: Addressed[]): IndexRow[] {
+  const order = found.sort((a, b) => byCodeUnit(a.address, b.address) || byCodeUnit(idText(a.row.id), idText(b.row.id)));
+  let last = '';
+  const rows = order.map(({ row, address }) => {
+    const again = address === last;
+    last = address;
+    return again ? { ...row, name: `${row.name}~${row.id}`, unavailable: { why: 'same-name' as const, extension: '', detail: `id ${row.id}` } } : row;
+  });
+  return rows;
+}
+
+function idText(id: LocalId): string { return String(id).padStart(20, '0'); }
