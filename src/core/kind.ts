@@ -20,14 +20,18 @@ export const ReferenceRule = z.strictObject({
   when: sibling.optional().describe('only where the sibling is there, with this value'),
   named: named.optional(),
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
+  least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
   kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.string()), else: z.array(z.string()).default([]).describe('kinds where the map has nothing') }).optional().describe('a sibling says which kind it points to'),
 });
 
+/** Of several kinds the first that has such an item. */
+const kindNames = z.union([z.string(), z.array(z.string())]);
+
 const TextRule = z.strictObject({
-  attributes: z.record(z.string(), z.string()).default({}).describe('attribute of a tag → kind whose id it holds'),
-  comments: z.record(z.string(), z.string()).default({}).describe('key in the JSON data of a markup comment → kind whose id (or list of ids) it holds; "word#key" only in comments that begin with the word'),
-  patterns: z.record(z.string().regex(/\{ids?\}/, 'a pattern has {id} or {ids}'), z.string()).default({}).describe('text with {id} or {ids} → kind: ids in class names and in short codes'),
+  attributes: z.record(z.string(), kindNames).default({}).describe('attribute of a tag → kinds whose id it holds; * in the name stands for any text'),
+  comments: z.record(z.string(), kindNames).default({}).describe('key in the JSON data of a markup comment → kinds whose id (or list of ids) it holds; "word#key" only in comments that begin with the word; * in the key stands for any text'),
+  patterns: z.record(z.string().regex(/\{ids?\}/, 'a pattern has {id} or {ids}'), kindNames).default({}).describe('text with {id} or {ids} → kinds: ids in class names and in short codes; " … " stands for other attributes, * for part of a word'),
 });
 
 export const CodecRule = z.discriminatedUnion('codec', [

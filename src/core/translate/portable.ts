@@ -109,13 +109,13 @@ export class Exporter {
         const from = rule.kindFrom && childOf(match.parent, rule.kindFrom.field);
         const kinds = rule.kindFrom ? [(typeof from === 'string' && Object.hasOwn(rule.kindFrom.map, from) ? rule.kindFrom.map[from] : rule.kindFrom.else) ?? []].flat() : rule.kinds;
         if (kinds.length === 0) continue;
-        if (rule.in === 'keys') this.#referKeys(match, kinds, rule.by, set);
+        if (rule.in === 'keys') this.#referKeys(match, kinds, rule, set);
         else set(match, this.#reference(match.node, kinds, rule));
       }
     }
   }
 
-  #reference(node: Node, kinds: readonly string[], rule: Pick<ReferenceRule, 'by' | 'loose'>): Node {
+  #reference(node: Node, kinds: readonly string[], rule: Pick<ReferenceRule, 'by' | 'loose' | 'least'>): Node {
     if (node instanceof Decoded) { node.body = this.#reference(node.body, kinds, rule); return node; }
     if (Array.isArray(node)) {
       node.forEach((entry, i) => { node[i] = this.#reference(entry, kinds, rule); });
@@ -126,11 +126,12 @@ export class Exporter {
       return to === undefined ? node : new Reference(to, 'number', node.text.slice(0, -1));
     }
     if ((typeof node !== 'string' && typeof node !== 'number') || node === '' || node === 0) return node;
-    const found = this.#look(node, kinds, rule.by);
+    const found = this.#look(node, kinds, rule);
     return rule.loose && found instanceof Reference && found.to === undefined ? node : found;
   }
 
-  #look(raw: string | number, kinds: readonly string[], by: 'id' | 'name'): Reference | string | number {
+  #look(raw: string | number, kinds: readonly string[], { by, least }: Pick<ReferenceRule, 'by' | 'least'>): Reference | string | number {
+    if (least !== undefined && Number(raw) < least) return raw;
     if (by === 'name') {
       if (typeof raw !== 'string') return raw;
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
@@ -141,12 +142,12 @@ export class Exporter {
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }
 
-  #referKeys(match: Match, kinds: readonly string[], by: 'id' | 'name', set: (match: Match, node: Node) => void): void {
+  #referKeys(match: Match, kinds: readonly string[], rule: Pick<ReferenceRule, 'by' | 'least'>, set: (match: Match, node: Node) => void): void {
     const inner = unwrap(match.node);
     const pairs = inner instanceof Entries ? inner.pairs : isPlainObject(inner) ? Object.entries(inner) : undefined;
     if (!pairs) return;
     const read = pairs.map(([key, value]): [Key, Node] => {
-      const found = typeof key === 'string' ? this.#look(key, kinds, by) : key;
+      const found = typeof key === 'string' ? this.#look(key, kinds, rule) : key;
       return [found instanceof Reference && found.to === undefined ? key : typeof found === 'number' ? key : found, value];
     });
     const entries = inner instanceof Entries ? inner.with(read) : new Entries(read, false);

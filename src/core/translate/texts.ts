@@ -2,6 +2,7 @@ import { groupBy } from '../json.ts';
 import type { CodecRule } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { SPELLINGS } from '../tokens.ts';
+import { anyOf } from '../wildcard.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 
 /** A stretch of a text that is replaced by pieces. */
@@ -125,8 +126,8 @@ export class TextReader {
   }
 
   #attributeSpans(name: string, value: string, start: number, { rule, into }: { rule: HtmlRule; into: Span[] }): void {
-    const kind = Object.hasOwn(rule.attributes, name) ? rule.attributes[name] : undefined;
-    if (kind !== undefined) { this.#idSpans(value, start, kind, into); return; }
+    const kinds = compiled(rule).attribute(name);
+    if (kinds !== undefined) { this.#idSpans(value, start, kinds, into); return; }
     const low = name.toLowerCase();
     if (low === 'style') { this.#cssSpans(value, start, into); return; }
     if (low === 'srcset' || low === 'imagesrcset') {
@@ -154,7 +155,7 @@ export class TextReader {
     values.lastIndex = 0;
     for (let found = values.exec(text); found; found = values.exec(text)) {
       const ids = found[2] ?? '';
-      this.#idSpans(ids, start + values.lastIndex - ids.length, kinds.get(found[1] ?? '') ?? '', into);
+      this.#idSpans(ids, start + values.lastIndex - ids.length, kinds(found[1] ?? '') ?? [], into);
     }
   }
 
@@ -169,15 +170,15 @@ export class TextReader {
 
   /** Ids in class names and short codes: the pattern says what stands around them. */
   #patternSpans(text: string, rule: HtmlRule, into: Span[]): void {
-    for (const { places, kind } of compiled(rule).patterns) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, kind, into);
+    for (const { places, kinds } of compiled(rule).patterns) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, kinds, into);
   }
 
   /** Every whole number in a short text that is the id of such an item. */
-  #idSpans(value: string, start: number, kind: string, into: Span[]): void {
+  #idSpans(value: string, start: number, kinds: readonly string[], into: Span[]): void {
     NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
-      const address = digits.startsWith('0') ? undefined : this.#index.byId([kind], localId(digits));
+      const address = digits.startsWith('0') ? undefined : this.#index.byId(kinds, localId(digits));
       if (address !== undefined) into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }
   }
@@ -212,19 +213,22 @@ function literal(text: string): string {
 }
 
 /** Keys of JSON data whose numbers are ids, as one expression: the key, and the number or list of numbers behind it. */
-interface Keys { readonly values: RegExp; readonly kinds: ReadonlyMap<string, string> }
-interface Compiled { readonly patterns: readonly { places: RegExp; kind: string }[]; readonly data: Keys | undefined; /** Keys that count only in comments that begin with a word. */ readonly words: readonly { word: string; keys: Keys }[] }
+interface Keys { readonly values: RegExp; readonly kinds: KindsByName }
+interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly { places: RegExp; kinds: readonly string[] }[]; readonly data: Keys | undefined; /** Keys that count only in comments that begin with a word. */ readonly words: readonly { word: string; keys: Keys }[] }
+type KindsByName = (name: string) => readonly string[] | undefined;
+type NamedKinds = { readonly name: string; readonly kinds: readonly string[] };
 const COMPILED = new WeakMap<HtmlRule, Compiled>();
 
 /** The expressions of a rule, made once. */
 function compiled(rule: HtmlRule): Compiled {
   const known = COMPILED.get(rule);
   if (known) return known;
-  const named = Object.entries(rule.comments).map(([name, kind]) => { const [key = '', word] = name.split('#').reverse(); return { key, word, kind }; });
+  const named = Object.entries(rule.comments).map(([key, kinds]) => { const [name = '', word] = key.split('#').reverse(); return { name, word, kinds: [kinds].flat() }; });
   const made: Compiled = {
-    patterns: Object.entries(rule.patterns).map(([pattern, kind]) => {
+    attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
+    patterns: Object.entries(rule.patterns).map(([pattern, kinds]) => {
       const [before = '', after = ''] = pattern.split(/\{ids?\}/);
-      return { kind, places: new RegExp(`(?<![\\w-])(${loose(before)})(${pattern.includes('{ids}') ? '[\\d,\\s]+' : '\\d+'})${loose(after)}(?![\\w-])`, 'g') };
+      return { kinds: [kinds].flat(), places: new RegExp(`(?<![\\w-])(${loose(before)})(${pattern.includes('{ids}') ? '[\\d,\\s]+' : '\\d+'})${loose(after)}(?![\\w-])`, 'g') };
     }),
     data: keysOf(named.filter(({ word }) => word === undefined)),
     words: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].flatMap(([word, same]) => { const keys = keysOf(same); return keys ? [{ word, keys }] : []; }),
@@ -233,16 +237,27 @@ function compiled(rule: HtmlRule): Compiled {
   return made;
 }
 
-function keysOf(named: readonly { key: string; kind: string }[]): Keys | undefined {
-  if (named.length === 0) return undefined;
-  const quote = '(?:"|&quot;|&#34;)';
-  const keys = named.map(({ key }) => literal(JSON.stringify(key).slice(1, -1))).join('|');
-  return { values: new RegExp(`${quote}(${keys})${quote}\\s*:\\s*(\\d+|${quote}\\d+${quote}|\\[(?:[\\d,\\s"]|&quot;)*\\])`, 'g'), kinds: new Map(named.map(({ key, kind }) => [JSON.stringify(key).slice(1, -1), kind])) };
+/** Names as they stand decide before those with a star. */
+function kindsByName(named: readonly NamedKinds[]): KindsByName {
+  const exact = new Map(named.filter(({ name }) => !name.includes('*')).map(({ name, kinds }) => [name, kinds]));
+  const starred = named.filter(({ name }) => name.includes('*')).map(({ name, kinds }) => ({ fits: anyOf([name]), kinds }));
+  return starred.length === 0 ? (name) => exact.get(name) : (name) => exact.get(name) ?? starred.find(({ fits }) => fits(name))?.kinds;
 }
 
-/** In a pattern, ` … ` stands for other attributes of the same short code or tag. */
+function keysOf(named: readonly NamedKinds[]): Keys | undefined {
+  if (named.length === 0) return undefined;
+  const quote = '(?:"|&quot;|&#34;)';
+  const written = named.map(({ name, kinds }) => ({ name: JSON.stringify(name).slice(1, -1), kinds }));
+  const keys = written.map(({ name }) => starry(name)).join('|');
+  return { values: new RegExp(`${quote}(${keys})${quote}\\s*:\\s*(\\d+|${quote}\\d+${quote}|\\[(?:[\\d,\\s"]|&quot;)*\\])`, 'g'), kinds: kindsByName(written) };
+}
+
+/** A star stands for part of a word. */
+function starry(text: string): string { return text.split('*').map(literal).join('[\\w-]*'); }
+
+/** In a pattern, ` … ` stands for other attributes of the same short code or tag, and a star for part of a word. */
 function loose(text: string): string {
-  return text.split(' … ').map(literal).join('\\s(?:[^\\]>]*?\\s)?');
+  return text.split(' … ').map(starry).join('\\s(?:[^\\]>]*?\\s)?');
 }
 
 /** Writes an address or a path in one of its spellings. */
