@@ -5,7 +5,7 @@ import { Problem } from '../core/problem.ts';
 import { itemKey, type LocalId, type SiteIndex } from '../core/siteindex.ts';
 import type { ExactRecord, LedgerChange } from '../sites/connector.ts';
 import type { RunRecord } from './records/folder.ts';
-import { readJournal, type Intent } from './run/journal.ts';
+import { readJournal, type Intent, type Journalled } from './run/journal.ts';
 import { reverseOperations } from './run/reverse.ts';
 import { JOURNAL_FILE, Run } from './run/run.ts';
 import { readSafetyCopy } from './run/safety.ts';
@@ -20,7 +20,7 @@ export interface UndoPlan {
   readonly remove: readonly Address[];
   /** Items that someone changed after the run. */
   readonly changedSince: readonly Address[];
-  readonly intents: readonly Intent[];
+  readonly journal: Journalled;
   readonly records: ReadonlyMap<string, ExactRecord>;
 }
 export interface UndoResult { readonly run: string; readonly undone: string; readonly restored: number; readonly removed: number; /** Items that do not equal the safety copy. */ readonly unequal: readonly Address[] }
@@ -28,17 +28,18 @@ export interface UndoResult { readonly run: string; readonly undone: string; rea
 /** Finds the run and works out what bringing the site back means. Writes nothing. */
 export async function planUndo(workspace: Workspace, target: SiteSource, runId: string | undefined): Promise<UndoPlan> {
   const run = findRun(workspace, target, runId);
-  const { intents, answers } = readJournal(join(workspace.records.runFolder(run.run), JOURNAL_FILE));
+  const journal = readJournal(join(workspace.records.runFolder(run.run), JOURNAL_FILE));
+  const { intents, answers } = journal;
   const records = await readSafetyCopy(workspace.records, run.run);
   const { index } = target;
-  const operations = reverseOperations(intents, records, index, () => '-');
+  const operations = reverseOperations(journal, records, index, () => '-');
   const named = addressesByKey(index);
   const nameOf = (key: string): Address => named.get(key) ?? key;
   const last = lastEtags(intents, answers);
   const published = publishes(workspace, run).map((one) => readJournal(join(workspace.records.runFolder(one.run), JOURNAL_FILE)));
   const ours = new Set(published.flatMap((one) => [...lastEtags(one.intents, one.answers)].map(([id, etag]) => `${id} ${etag}`)));
   return {
-    run, target, intents, records,
+    run, target, journal, records,
     restore: operations.flatMap((one) => (one.op === 'restore' ? [nameOf(itemKey(one))] : [])),
     remove: operations.flatMap((one) => (one.op === 'delete' ? [nameOf(itemKey(one))] : [])),
     changedSince: [...last].filter(([id, etag]) => (rowByKey(index, named, id)?.etag ?? '') !== etag && rowByKey(index, named, id)?.etag !== records.get(id)?.etag && !ours.has(`${id} ${rowByKey(index, named, id)?.etag ?? ''}`)).map(([id]) => nameOf(id)),
@@ -95,7 +96,7 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
   try {
     // What was read when the site was opened is enough: every operation names the etag that it was worked out for.
     const now = target.index;
-    const operations = reverseOperations(plan.intents, plan.records, now, () => execution.key());
+    const operations = reverseOperations(plan.journal, plan.records, now, () => execution.key());
     const named = addressesByKey(now);
     const changing = operations.flatMap((one) => ('id' in one ? named.get(itemKey(one)) ?? [] : []));
     await execution.secure(changing, plan.restore.filter((address) => now.row(address) === undefined));

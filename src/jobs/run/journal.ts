@@ -39,8 +39,11 @@ function intentOf(operation: Operation): Intent {
   return operation.op === 'create' ? { key, op, kind, name: operation.name } : { key, op, kind, id: operation.id };
 }
 
-/** What a journal tells: every intent, and the answers that came. A last line that was cut by a kill is passed over. */
-export function readJournal(path: string): { intents: Intent[]; answers: Map<string, { status: number; id?: LocalId; etag?: string }> } {
+/** What a journal tells: every intent, and the answers that came, by key. */
+export interface Journalled { readonly intents: readonly Intent[]; readonly answers: ReadonlyMap<string, { readonly status: number; readonly id?: LocalId; readonly etag?: string }> }
+
+/** A last line that was cut by a kill is passed over. */
+export function readJournal(path: string): Journalled {
   const intents: Intent[] = [];
   const answers = new Map<string, { status: number; id?: LocalId; etag?: string }>();
   const text = existsSync(path) ? readFileSync(path, 'utf8') : '';

@@ -1,19 +1,21 @@
 import { itemKey, type SiteIndex } from '../../core/siteindex.ts';
 import type { ExactRecord, Operation } from '../../sites/connector.ts';
-import type { Intent } from './journal.ts';
+import type { Journalled } from './journal.ts';
 
 /**
  * The operations that bring a site back to its safety copy, worked out from what it has now and not from what a run believes to have done:
  * so it is right also where an answer never came. Last things first. `records` go by `itemKey`.
  */
-export function reverseOperations(intents: readonly Intent[], records: ReadonlyMap<string, ExactRecord>, now: SiteIndex, newKey: () => string): Operation[] {
+export function reverseOperations({ intents, answers }: Journalled, records: ReadonlyMap<string, ExactRecord>, now: SiteIndex, newKey: () => string): Operation[] {
   const rows = new Map([...now.rows()].map(([, row]) => [itemKey(row), row]));
   const byName = new Map([...now.rows()].map(([, row]) => [`${row.kind}\n${row.name}`, row]));
   const done = new Set<string>();
   return [...intents].reverse().flatMap((intent): Operation[] => {
     const { kind } = intent;
     if (intent.op === 'create') {
-      const row = byName.get(`${kind}\n${intent.name ?? ''}`);
+      // The site may have given another name than it was asked for; without an answer the name is all there is.
+      const id = answers.get(intent.key)?.id;
+      const row = id === undefined ? byName.get(`${kind}\n${intent.name ?? ''}`) : rows.get(itemKey({ kind, id }));
       if (!row || records.has(itemKey(row)) || done.has(itemKey(row))) return [];
       done.add(itemKey(row));
       return [{ op: 'delete', key: newKey(), kind, id: row.id, ifMatch: row.etag }];

@@ -114,8 +114,8 @@ export class Run {
     const name = this.#target.label;
     try {
       const now = await currentIndex(this.#target);
-      const { intents } = readJournal(join(this.#workspace.records.runFolder(this.id), JOURNAL_FILE));
-      const operations = reverseOperations(intents, this.#records, now, () => this.key());
+      const journal = readJournal(join(this.#workspace.records.runFolder(this.id), JOURNAL_FILE));
+      const operations = reverseOperations(journal, this.#records, now, () => this.key());
       for (const piece of pieces(operations, this.#target.facts.limits)) {
         const refused = firstRefusal(await this.#target.connector.batch(piece));
         if (refused) throw refusal(refused, this.#target.connector);

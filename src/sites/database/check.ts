@@ -55,7 +55,7 @@ async function lookAt(connector: DatabaseConnector, exporter: Exporter, index: S
     if (!kind) continue;
     if (item.unavailable?.why === 'damaged') faults.push({ address, at: '', what: item.unavailable.detail });
     const { lost, leftOut, text } = exporter.portable(kind, item.value, item.name);
-    if (kind.description.carried) suspicion.look(kind.id, address, JSON.parse(text) as Json);
+    if (kind.description.carried) { suspicion.look(kind.id, address, JSON.parse(text) as Json); suspicion.lookAtName(kind.id, address, item.name); }
     for (const { at, raw } of lost) faults.push({ address, at, what: `the id ${raw} refers to nothing` });
     for (const { at, why } of leftOut) faults.push({ address, at, what: why === 'damaged' ? 'a packed value was cut or altered' : why });
   }
@@ -102,6 +102,19 @@ class Suspicion {
     if (to === undefined) return;
     entry.ids++;
     entry.example ??= { address, at: pointer(way), what: `${value} is the id of ${to}` };
+  }
+
+  /** A number in a name that is the id of an item: the name would mean another one elsewhere. */
+  lookAtName(kind: string, address: string, name: string): void {
+    for (const [digits] of name.matchAll(/(?<![\w-]|\d)\d{2,}(?!\d)|(?<=_)\d{2,}(?=_|$)/g)) {
+      const to = this.#index.byId(this.#kinds, localId(digits));
+      if (to !== undefined && Number(digits) >= SMALLEST && to !== address) this.#note(`${kind} (in its name)`, { address, at: '', what: `its name holds ${digits}, the id of ${to}` });
+    }
+  }
+
+  #note(key: string, example: Place): void {
+    const entry = this.#seen.get(key) ?? { all: 0, ids: 0, example };
+    this.#seen.set(key, { ...entry, all: entry.all + 1, ids: entry.ids + 1 });
   }
 
   suspects(): Suspect[] {

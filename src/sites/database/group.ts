@@ -6,7 +6,7 @@ import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
 import { capturing, fill } from './layout/template.ts';
-import { idParts } from './rowwriter.ts';
+import { idParts, withNames } from './rowwriter.ts';
 import type { Rows } from './layout/schema.ts';
 import type { KindRows } from './shape.ts';
 import { Refused, type Ground, type Made, type Store, type Unit } from './store.ts';
@@ -90,7 +90,8 @@ export class GroupStore implements Store {
   #write(name: string, there: ReadonlyMap<string, Row>, value: Record<string, unknown>, changes: Changes): void {
     const { members } = value;
     if (typeof members !== 'object' || members === null) throw new Refused(422, 'members are expected');
-    const captures = { ...capturing(this.#rows.name ?? '')(name), ...idParts(this.#rows, value) };
+    const parts = idParts(this.#rows, value);
+    const captures = { ...capturing(withNames(this.#rows, this.#rows.name ?? '', parts, this.#ground.nameOf))(name), ...parts };
     for (const [member, text] of Object.entries(members)) {
       const row = there.get(member);
       const cell = typeof text === 'string' ? text : text === null ? null : driverText(text);

@@ -98,7 +98,12 @@ export class PlainStore implements Store {
   /** Those rows that make an item, as far as SQL did not say. */
   #wanted(rows: readonly Row[]): Row[] {
     const { pattern } = this.#kind.rows;
-    return rows.filter((row) => !this.#ignored.some((one) => matchesPlainly(row, one)) && (this.#claimed?.(keyOf(this.#table, row)) !== true) && (pattern === undefined || this.#captures?.(cellText(row[pattern.column])) !== undefined));
+    return rows.filter((row) => !this.#ignored.some((one) => matchesPlainly(row, one)) && (this.#claimed?.(keyOf(this.#table, row)) !== true) && (pattern === undefined || this.#catches(this.#captures?.(cellText(row[pattern.column])))));
+  }
+
+  #catches(parts: Record<string, string> | undefined): boolean {
+    const { known, ids } = this.#kind.rows;
+    return parts !== undefined && (known === undefined || Object.entries(ids).every(([part, kinds]) => Number(parts[part]) >= known.least && this.#ground.nameOf(kinds, parts[part] ?? '') !== undefined));
   }
 
   async #units(rows: readonly Row[], at: Executor, lock: boolean): Promise<PlainUnit[]> {

@@ -33,7 +33,7 @@ export class RowWriter {
   }
 
   create(rows: Rows, table: Table, about: { name: string; status: 'published' | 'draft' }, value: Value): NewRow {
-    const named = namesOf(rows, about.name, idParts(rows, value));
+    const named = namesOf(rows, about.name, idParts(rows, value), this.#ground.nameOf);
     const columns: Record<string, Cell> = {};
     if (rows.status) columns[rows.status.column] = (about.status === 'draft' ? rows.status.draft[0] : undefined) ?? rows.status.published[0] ?? '';
     for (const [column, condition] of Object.entries(rows.where)) { const [only] = fixed(condition); if (only !== undefined && fixed(condition).length === 1) columns[column] = only; }
@@ -233,14 +233,19 @@ function localTime(date: Date): string {
 }
 
 /** The columns that a name fills: the template of names read backwards. */
-/** `parts`: the ids that stand in the pattern of the row. */
-export function namesOf(rows: Rows, name: string, parts: Readonly<Record<string, string>> = {}): Record<string, Cell> {
-  const captures = capturing((rows.name ?? '').replace(/\{([^{}|]+)\|[^{}]*\}/g, '{$1}').replace(/\{(\w+)\.(\w+)\}/g, '{$1__$2}'))(name) ?? {};
+/** The columns that a name fills. `parts`: the ids that stand in the pattern of the row; in the name the items' names stand for them. */
+function namesOf(rows: Rows, name: string, parts: Readonly<Record<string, string>>, nameOf: Ground['nameOf']): Record<string, Cell> {
+  const captures = capturing(withNames(rows, rows.name ?? '', parts, nameOf).replace(/\{([^{}|]+)\|[^{}]*\}/g, '{$1}').replace(/\{(\w+)\.(\w+)\}/g, '{$1__$2}'))(name) ?? {};
   Object.assign(captures, parts);
   const columns: Record<string, Cell> = {};
   if (rows.pattern) columns[rows.pattern.column] = fill(rows.pattern.text, (one) => captures[one]);
   for (const [key, text] of Object.entries(captures)) if (!rows.pattern?.text.includes(`{${key}}`)) columns[key.replace('__', '.')] = text;
   return columns;
+}
+
+/** A template for names, with the names of the items whose ids are parts of it. */
+export function withNames(rows: Rows, template: string, parts: Readonly<Record<string, string>>, nameOf: Ground['nameOf']): string {
+  return Object.entries(parts).reduce((text, [part, id]) => text.replaceAll(`{${part}}`, nameOf(rows.ids[part] ?? [], id) ?? id), template);
 }
 
 /** Parts of a name that are ids, as a value has them: local by now. */

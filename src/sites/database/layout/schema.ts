@@ -57,6 +57,7 @@ export const Rows = z.strictObject({
   rest: z.boolean().default(false).describe('only rows that no other kind describes'),
   pattern: z.strictObject({ column, text: z.string() }).optional().describe('only rows whose column is like this; parts in braces are captured'),
   ids: z.record(word, z.union([z.string(), z.array(z.string())])).default({}).describe('parts of a pattern or group that are the id of an item of these kinds: names say the name of that item instead, and the value refers to it under the name of the part'),
+  known: z.strictObject({ least: z.number().int().default(1).describe('smaller numbers are taken for something else') }).optional().describe('only rows in which the parts named in ids are the ids of items; the others are left to other kinds'),
   joins: z.record(word, join).default({}),
   id: column.optional().describe('the column that holds the local id, where it is not the key'),
   name: template.optional(),
