@@ -131,6 +131,9 @@ export interface Kind {
   readonly titleAt: Path | undefined;
 }
 
+/** What several of its items are called. */
+export function pluralOf({ description: { title, plural } }: Kind): string { return plural ?? (/s$/i.test(title) ? title : `${title}s`); }
+
 export function compileKind(description: KindDescription): Kind {
   const withheld = (rules: readonly (string | { path: string; named: string[] })[], why: Withholding) => rules.map((rule) => (typeof rule === 'string' ? { at: parsePath(rule), why, fits: undefined } : { at: parsePath(rule.path), why, fits: naming(rule.named) }));
   return {

@@ -1,3 +1,4 @@
+import { pluralOf } from '../core/kind.ts';
 import type { Address } from '../core/address.ts';
 import { requirementsOf, type Requirement } from '../core/requirements.ts';
 import type { Coverage, PortableItem } from '../core/item.ts';
@@ -30,7 +31,7 @@ export async function list(source: Source, choice: Choice): Promise<Listing> {
   for await (const row of source.rows(everything ? undefined : new Set(chosen.keys()), { fresh: true })) {
     const kind = source.kinds.get(row.kind);
     items.push({
-      address: row.address, kind: row.kind, kindTitle: kind?.description.plural ?? `${kind?.description.title ?? row.kind}s`, title: row.title, covers: row.covers, parts: [...(kind?.parts.keys() ?? [])],
+      address: row.address, kind: row.kind, kindTitle: kind ? pluralOf(kind) : row.kind, title: row.title, covers: row.covers, parts: [...(kind?.parts.keys() ?? [])],
       needs: kind ? (await rowRequirements(row, kind, source.origin)).filter((one) => one.need !== 'kind') : [],
       size: row.size, fingerprint: row.fingerprint, hidden: kind?.description.hidden ?? false, single: kind?.description.singleton ?? false, together: companions(source, row.address, row.kind).there, changed: source.listed().get(row.address)?.changed,
     });

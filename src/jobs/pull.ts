@@ -1,3 +1,4 @@
+import { pluralOf } from '../core/kind.ts';
 import type { Address } from '../core/address.ts';
 import { byCodeUnit } from '../core/json.ts';
 import { chooser, type Choice } from './choice.ts';
@@ -25,7 +26,7 @@ export async function pickList(source: Source, choice: Choice): Promise<PickList
     const kind = source.kinds.get(row.kind);
     pulls.set(row.address, [...new Set([...row.references.map((one) => one.to), ...companions(source, row.address, row.kind).there])].filter((to) => to !== row.address && carried(to)));
     if (!kind || !carried(row.address) || wanted.of(row.address, listed.get(row.address) ?? row) === undefined) continue;
-    const title = kind.description.plural ?? `${kind.description.title}s`;
+    const title = pluralOf(kind);
     const items = kinds.get(title) ?? [];
     kinds.set(title, items);
     items.push({ address: row.address, title: row.title, parts: kind.description.parts.map(({ name, title: says, ask }) => ({ name, title: says, ask })) });

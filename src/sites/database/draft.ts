@@ -1,5 +1,5 @@
 import { sql } from 'kysely';
-import { cellText, driverText, type Row } from './cells.ts';
+import { cellText, type Row } from './cells.ts';
 import type { Engine, Table } from './engine.ts';
 import { unpacked } from './packed.ts';
 
@@ -15,8 +15,12 @@ export interface TableGuess { readonly table: Table; readonly rows: number; read
 const SAMPLE = 300;
 const MANY_TYPES = 60;
 
+/** What a layout knows of some of the tables: the words for the items that lie in each. */
+export type KnownTables = ReadonlyMap<string, readonly string[]>;
+const NONE_KNOWN: KnownTables = new Map();
+
 /** Looks at tables and some of their rows, and guesses what they are for. Reads only. */
-export async function guessTables(engine: Engine): Promise<TableGuess[]> {
+export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<TableGuess[]> {
   const tables = [...(await engine.known()).values()].filter((table) => !table.name.endsWith('pochette_ledger'));
   const samples = new Map<Table, Row[]>();
   const ids = new Map<Table, Set<string>>();
@@ -26,24 +30,24 @@ export async function guessTables(engine: Engine): Promise<TableGuess[]> {
     const { rows } = await engine.run(sql`select count(*) as ${sql.ref('n')} from ${sql.table(table.name)}`);
     sizes.set(table, Number(String(rows[0]?.['n'])));
     const [key] = table.key;
-    if (key !== undefined && table.key.length === 1 && table.columns.get(key)?.storage === 'integer') ids.set(table, new Set((await engine.run(sql`select ${sql.ref(key)} as ${sql.ref('id')} from ${sql.table(table.name)} limit 200000`)).rows.map((row) => driverText(row['id']))));
+    if (key !== undefined && table.key.length === 1 && table.columns.get(key)?.storage === 'integer') ids.set(table, new Set((await engine.run(sql`select ${sql.ref(key)} as ${sql.ref('id')} from ${sql.table(table.name)} limit 200000`)).rows.map((row) => cellText(engine.own.decode(row['id'], engine.column(table, key))))));
   }
   return tables.map((table) => {
     const rows = samples.get(table) ?? [];
-    const points = pointsOf(table, rows, ids);
+    const points = pointsOf(table, rows, { ids, known });
     return { table, rows: sizes.get(table) ?? 0, guess: guessOf(table, rows, points), points, samples: rows };
   });
 }
 
 /** Columns whose values are all ids of one other table; of several tables the one whose name is in the column's. */
-function pointsOf(table: Table, rows: readonly Row[], ids: ReadonlyMap<Table, ReadonlySet<string>>): Map<string, string> {
+function pointsOf(table: Table, rows: readonly Row[], { ids, known: words }: { ids: ReadonlyMap<Table, ReadonlySet<string>>; known: KnownTables }): Map<string, string> {
   const found = new Map<string, string>();
   for (const column of table.columns.values()) {
     if (column.storage !== 'integer' || (table.key.length === 1 && column.name === table.key[0])) continue;
     const values = rows.map((row) => cellText(row[column.name])).filter((text) => text !== '' && text !== '0');
     if (values.length === 0) continue;
     const fits = [...ids].filter(([, known]) => values.every((value) => known.has(value))).map(([one]) => one);
-    const named = fits.filter((one) => likeName(column.name, one, table));
+    const named = fits.filter((one) => likeName(column.name, one, table) || words.get(one.name)?.includes(stemOf(column.name)) === true);
     const [best] = named.sort((a, b) => b.name.length - a.name.length);
     if (best) found.set(column.name, best.name);
   }
@@ -54,9 +58,11 @@ function pointsOf(table: Table, rows: readonly Row[], ids: ReadonlyMap<Table, Re
 function likeName(column: string, other: Table, own: Table): boolean {
   if (/parent|above/i.test(column)) return other === own;
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
-  const stem = column.toLowerCase().replace(/_?ids?$/, '');
+  const stem = stemOf(column);
   return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || (stem === 'object' && /entr|post|record/i.test(other.name)));
 }
+
+function stemOf(column: string): string { return column.toLowerCase().replace(/_?ids?$/, '').replace(/^.*_/, '').replace(/^(image|picture|attachment|photo|logo|icon|file)$/, 'media'); }
 
 function guessOf(table: Table, rows: readonly Row[], points: ReadonlyMap<string, string>): Guess {
   const columns = [...table.columns.values()];

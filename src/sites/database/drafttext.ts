@@ -1,20 +1,30 @@
 import { groupBy } from '../../core/json.ts';
 import { childrenOf, unwrap, type Node } from '../../core/tree.ts';
-import { cellText } from './cells.ts';
-import { MEDIA, OWN, packingOf, SECRET, VOLATILE, type Guess, type TableGuess } from './draft.ts';
+import { cellText, type Row } from './cells.ts';
+import { MEDIA, OWN, packingOf, SECRET, VOLATILE, type Guess, type KnownTables, type TableGuess } from './draft.ts';
+import type { Column } from './engine.ts';
 import { unpacked } from './packed.ts';
 
 type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
 const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
 
+/** A layout that comes with Pochette and fits already: only what it does not describe is drafted. */
+export interface Base { readonly name: string; /** Whose the kinds of the CMS are: the owner that every such site has. */ readonly owner: string; readonly prefix: string; readonly tables: KnownTables }
+
 /** Writes a commented beginning of a layout: everything in it is a guess that a person has to look at. */
-export function draftText(name: string, guesses: readonly TableGuess[]): string {
-  const draft = new Draft(guesses);
-  return [
+export function draftText(name: string, guesses: readonly TableGuess[], base?: Base): string {
+  const draft = new Draft(guesses, base);
+  const head = [
     '# A beginning, guessed from the tables and some of their rows. Look at every line: what is wrong here is wrong in every import.',
     '# docs/layouts.md describes the keys; "pochette layout check" shows what this finds and what nothing describes.',
     'format: 1', `name: ${word(name)}`, `title: ${word(name)}`,
-    ...draft.recognise(), ...draft.tables(), ...draft.facts(), 'kinds:', ...draft.kinds(), '',
+  ];
+  if (!base) return [...head, ...draft.recognise(), ...draft.tables(), ...draft.facts(name), 'kinds:', ...draft.kinds(), ''].join('\n');
+  const kinds = draft.kinds();
+  return [
+    ...head, `extends: ${base.name}`, `# The layout "${base.name}" fits this database: here is only what it does not describe. Options, fields and entries of extensions are items already;`,
+    '# what an extension means by them can be said with a kind of its own, as docs/layouts.md shows.',
+    ...(kinds.length === 0 ? ['kinds: []'] : [...draft.tables(), 'kinds:', ...kinds]), '',
   ].join('\n');
 }
 
@@ -22,10 +32,18 @@ class Draft {
   readonly #all: readonly TableGuess[];
   readonly #prefix: string;
   readonly #aliases: ReadonlyMap<string, string>;
+  /** Those that are to be described. */
+  readonly #own: readonly TableGuess[];
+  readonly #known: KnownTables;
+  /** Who owns what no extension owns. */
+  readonly #site: string;
 
-  constructor(guesses: readonly TableGuess[]) {
+  constructor(guesses: readonly TableGuess[], base?: Base) {
     this.#all = guesses;
-    this.#prefix = commonPrefix(guesses.map((one) => one.table.name));
+    this.#site = base?.owner ?? 'site';
+    this.#known = base?.tables ?? new Map<string, readonly string[]>();
+    this.#own = guesses.filter((one) => !this.#known.has(one.table.name));
+    this.#prefix = base?.prefix ?? commonPrefix(guesses.map((one) => one.table.name));
     this.#aliases = new Map(guesses.map((one) => [one.table.name, one.table.name.slice(this.#prefix.length)]));
   }
 
@@ -37,14 +55,14 @@ class Draft {
   }
 
   tables(): string[] {
-    return ['tables:', ...this.#all.map((one) => {
+    return ['tables:', ...this.#own.map((one) => {
       const volatile = [...one.table.columns.values()].filter((column) => VOLATILE.test(column.name) && one.guess.is === 'records').map((column) => column.name);
       const note = `  # ${one.rows} rows: ${explained(one.guess)}`;
       return `  ${this.#alias(one.table.name)}: { name: '{prefix}${this.#alias(one.table.name)}'${volatile.length > 0 ? `, volatile: [${volatile.join(', ')}]` : ''} }${note}`;
     })];
   }
 
-  facts(): string[] {
+  facts(name: string): string[] {
     const lookup = (test: RegExp, value: RegExp): string | undefined => {
       for (const one of this.#all.filter(is('options'))) {
         const row = one.samples.find((sample) => test.test(cellText(sample[one.guess.key])) && value.test(cellText(sample[one.guess.value])));
@@ -54,19 +72,25 @@ class Draft {
     };
     const [title, address, theme] = [lookup(/title|sitename|blogname/i, /\S/), lookup(/home|address|url/i, /^https?:\/\//), lookup(/^(stylesheet|theme)$/i, /\S/)];
     return [
-      'facts:',
+      'facts:', `  cms: { name: ${this.#site}, title: ${word(name)} }  # owns all kinds that no extension owns`,
       title === undefined ? '  # title: { from: …, where: { … }, value: … }' : `  title: ${title}`,
       address === undefined ? '  # address: where the address of the site is kept; or "address:" of the site in pochette.yaml' : `  address: ${address}`,
       ...(theme === undefined ? [] : [`  theme: { name: ${theme} }`]),
     ];
   }
 
-  kinds(): string[] { return [...this.#all.filter(is('options')).flatMap((one) => this.#options(one)), ...this.#all.filter(is('records')).filter((one) => !this.#owner(one)).flatMap((one) => this.#records(one))]; }
+  kinds(): string[] { return [...this.#own.filter(is('options')).flatMap((one) => this.#options(one)), ...this.#own.filter(is('records')).filter((one) => !this.#owner(one)).flatMap((one) => this.#records(one))]; }
+
+  /** The kinds that lie in a table, as a layout names them. */
+  #kindsIn(table: string): string {
+    const words = this.#known.get(table);
+    return words ? `[${words.join(', ')}]` : slug(this.#alias(table));
+  }
 
   /** The table whose rows these belong to: rows without a name of their own that point to one with names. */
   #owner(one: Of<'records'>): { column: string; table: string } | undefined {
     if (one.guess.name !== undefined) return undefined;
-    const [found] = [...one.points].filter(([, to]) => to !== one.table.name && this.#all.filter(is('records')).some((other) => other.table.name === to && other.guess.name !== undefined));
+    const [found] = [...one.points].filter(([, to]) => to !== one.table.name && this.#own.filter(is('records')).some((other) => other.table.name === to && other.guess.name !== undefined));
     return found && { column: found[0], table: found[1] };
   }
 
@@ -83,12 +107,12 @@ class Draft {
       ...packed.flatMap(({ name, text }) => this.#packedOption(alias, key, value, name, text)),
       ...groups.flatMap(([beginning, list]) => [
         `  # ${list.length} rows that begin with "${beginning}": ${list.slice(0, 4).map((entry) => entry.name).join(', ')}…`,
-        `  - id: site/${slug(beginning)}`, `    title: ${word(beginning.replace(/[_.:-]$/, ''))}`,
+        `  - id: ${this.#site}/${slug(beginning)}`, `    title: ${word(beginning.replace(/[_.:-]$/, ''))}`,
         `    rows: { from: ${alias}, group: { column: ${key}, text: '${beginning}{member}', value: ${value} }, name: ${slug(beginning)} }`,
         ...flags(list.map((entry) => ['$.members', entry.name.slice(beginning.length), entry.text])),
       ]),
       '  # Every other row of the table.',
-      `  - id: site/${slug(alias)}`, `    rows: { from: ${alias}, rest: true, name: '{${key}}', title: '{${key}}', value: { option: ${value} } }`,
+      `  - id: ${this.#site}/${slug(alias)}`, `    rows: { from: ${alias}, rest: true, name: '{${key}}', title: '{${key}}', value: { option: ${value} } }`,
     ];
   }
 
@@ -96,22 +120,27 @@ class Draft {
     const codec = packingOf([text]) ?? 'json';
     const leaves = leavesOf(unpacked(text, codec === 'html' ? 'json' : codec), ['$', 'option']);
     return [
-      `  - id: site/${slug(name)}`, `    title: ${word(name)}`, `    rows: { from: ${alias}, where: { ${key}: ${word(name)} }, name: '{${key}}', value: { option: ${value} } }`,
+      `  - id: ${this.#site}/${slug(name)}`, `    title: ${word(name)}`, `    rows: { from: ${alias}, where: { ${key}: ${word(name)} }, name: '{${key}}', value: { option: ${value} } }`,
       `    codecs: [{ path: $.option, codec: ${codec} }]`, ...this.#references(leaves), ...flags(leaves),
     ];
   }
 
   /** Places with a whole number that is an id of a table of records, and a name that says so. */
   #references(leaves: readonly Leaf[]): string[] {
-    const found = leaves.flatMap(([path, last, text]) => {
+    const found = this.#referencesIn(leaves);
+    return found.length === 0 ? [] : [`    references: [${[...new Set(found)].slice(0, 12).join(', ')}]`];
+  }
+
+  #referencesIn(leaves: readonly Leaf[]): string[] {
+    return leaves.flatMap(([path, last, text]) => {
       if (!/^[1-9]\d*$/.test(text) || !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last)) return [];
       const table = this.#all.filter(is('records')).find((one) => one.samples.some((row) => cellText(row[one.table.key[0] ?? '']) === text));
       return table ? [`{ path: "${path}${step(last)}", to: ${this.#kindOf(table, text)} }`] : [];
     });
-    return found.length === 0 ? [] : [`    references: [${[...new Set(found)].slice(0, 12).join(', ')}]`];
   }
 
   #kindOf(one: Of<'records'>, id: string): string {
+    if (this.#known.has(one.table.name)) return this.#kindsIn(one.table.name);
     const row = one.samples.find((sample) => cellText(sample[one.table.key[0] ?? '']) === id);
     return slug(one.guess.type === undefined ? this.#alias(one.table.name) : cellText(row?.[one.guess.type]) || this.#alias(one.table.name));
   }
@@ -126,17 +155,18 @@ class Draft {
     const rows = one.guess.type === undefined ? one.samples : one.samples.filter((row) => cellText(row[one.guess.type ?? '']) === type);
     const key = one.table.key[0] ?? 'id';
     const columns = [...one.table.columns.values()].filter((column) => column.name !== key && column.name !== one.guess.name && column.name !== one.guess.type && !VOLATILE.test(column.name));
-    const fields = this.#all.filter(is('fields')).filter((other) => other.guess.of === one.table.name);
-    const links = this.#all.filter(is('links')).filter((other) => other.guess.ends.some((end) => end.to === one.table.name));
-    const children = this.#all.filter(is('records')).filter((other) => this.#owner(other)?.table === one.table.name);
+    const fields = this.#own.filter(is('fields')).filter((other) => other.guess.of === one.table.name);
+    const links = this.#own.filter(is('links')).filter((other) => other.guess.ends.some((end) => end.to === one.table.name));
+    const children = this.#own.filter(is('records')).filter((other) => this.#owner(other)?.table === one.table.name);
     const packings = columns.flatMap((column) => { const codec = packingOf(rows.map((row) => cellText(row[column.name]))); return codec ? [`{ path: $.${column.name}, codec: ${codec} }`] : []; });
     const references = [
-      ...columns.flatMap((column) => { const to = one.points.get(column.name); return to === undefined ? [] : [`{ path: $.${column.name}, to: ${slug(this.#alias(to))} }`]; }),
-      ...children.flatMap((other) => [...other.points].filter(([column]) => column !== this.#owner(other)?.column).map(([column, to]) => `{ path: '$.${this.#alias(other.table.name)}[*].${column}', to: ${slug(this.#alias(to))} }`)),
+      ...columns.flatMap((column) => { const to = one.points.get(column.name); return to === undefined ? [] : [`{ path: $.${column.name}, to: ${this.#kindsIn(to)} }`]; }),
+      ...children.flatMap((other) => [...other.points].filter(([column]) => column !== this.#owner(other)?.column).map(([column, to]) => `{ path: '$.${this.#alias(other.table.name)}[*].${column}', to: ${this.#kindsIn(to)} }`)),
+      ...this.#packedReferences(rows, columns),
     ];
     return [
       `  # ${rows.length} of the rows looked at.`,
-      `  - id: site/${slug(type ?? alias)}`, ...(one.guess.title === undefined ? [] : [`    titleFrom: $.${one.guess.title}`]),
+      `  - id: ${this.#site}/${slug(type ?? alias)}`, ...(one.guess.title === undefined ? [] : [`    titleFrom: $.${one.guess.title}`]),
       '    rows:', `      from: ${alias}`, ...(type === undefined ? [] : [`      where: { ${one.guess.type ?? ''}: ${word(type)} }`]),
       `      name: '{${one.guess.name ?? key}|${key}}'${one.guess.name === undefined ? '  # no column looks like a name that both sites share: ids are not' : ''}`,
       '      value:', ...columns.map((column) => `        ${column.name}: ${column.name}`),
@@ -150,6 +180,15 @@ class Draft {
       ...(packings.length > 0 ? [`    codecs: [${packings.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
       ...flags(rows.slice(0, 30).flatMap((row) => columns.map((column): Leaf => ['$', column.name, cellText(row[column.name])]))),
     ];
+  }
+
+  /** The same of places inside packed columns. */
+  #packedReferences(rows: readonly Row[], columns: readonly Column[]): string[] {
+    return [...new Set(columns.flatMap((column) => rows.slice(0, 30).flatMap((row) => {
+      const text = cellText(row[column.name]);
+      const codec = packingOf([text]);
+      return codec === 'php' || codec === 'json' ? this.#referencesIn(leavesOf(unpacked(text, codec), ['$', column.name])) : [];
+    })))].slice(0, 12);
   }
 
   #list(child: Of<'records'>, key: string): string {

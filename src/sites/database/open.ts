@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { resolve } from 'node:path';
 import { Kysely } from 'kysely';
+import { shortKind } from '../../core/address.ts';
 import { sha256 } from '../../core/canonical.ts';
 import { Problem } from '../../core/problem.ts';
 import { DatabaseConnector } from './connector.ts';
@@ -47,7 +48,18 @@ export async function openDatabase(site: DatabaseSite): Promise<DatabaseConnecto
 /** Looks at a database and writes a commented beginning of a layout. */
 export async function draftLayout(site: DatabaseSite): Promise<string> {
   const engine = await openEngine(site);
-  try { return draftText(site.name, await guessTables(engine)); } finally { await engine.destroy(); }
+  try {
+    const shape = await shippedShape(engine, site);
+    if (!shape) return draftText(site.name, await guessTables(engine));
+    // Tables of the CMS that the layout leaves alone on purpose are known to it as well.
+    const tables = new Map([...shape.tables.values()].map((table) => [table.name, kindsIn(shape, table.name)]));
+    for (const name of shape.layout.leaves) tables.set(name, tables.get(name) ?? []);
+    return draftText(site.name, await guessTables(engine, tables), { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables });
+  } finally { await engine.destroy(); }
+}
+
+function kindsIn(shape: Shape, table: string): string[] {
+  return shape.kinds.filter(({ rows }) => !rows.inside && !rows.group && rows.from !== undefined && shape.table(rows.from).name === table).map(({ description }) => shortKind(description.id));
 }
 
 /** Connects without a layout. */
@@ -59,12 +71,19 @@ async function openEngine(site: DatabaseSite): Promise<Engine> {
 /** The layout that is configured; else the shipped one that recognises the database. */
 async function fitted(engine: Engine, site: DatabaseSite): Promise<Shape> {
   if (site.layout !== undefined) return Shape.fit(engine, withPrefix(loadLayout(site.layout, site.folder), site.prefix), shownUrl(site.url));
+  const shape = await shippedShape(engine, site);
+  if (shape) return shape;
+  throw new Problem('usage', `no layout that comes with Pochette fits the database of ${site.name}`, { where: shownUrl(site.url), remedy: `write one: "pochette layout draft ${site.name} -o layout.yaml" makes a beginning; then add "layout: layout.yaml" to sites.${site.name}` });
+}
+
+/** The layout that comes with Pochette and recognises the database, fitted to it. */
+async function shippedShape(engine: Engine, site: DatabaseSite): Promise<Shape | undefined> {
   const tables = await engine.known();
   for (const name of Object.keys(SHIPPED)) {
     const loaded = withPrefix(loadLayout(name, site.folder), site.prefix);
     if (prefixOf(loaded.layout, tables) !== undefined) return Shape.fit(engine, loaded, shownUrl(site.url));
   }
-  throw new Problem('usage', `no layout that comes with Pochette fits the database of ${site.name}`, { where: shownUrl(site.url), remedy: `write one: "pochette layout draft ${site.name} -o layout.yaml" makes a beginning; then add "layout: layout.yaml" to sites.${site.name}` });
+  return undefined;
 }
 
 function withPrefix(loaded: LoadedLayout, prefix: string | undefined): LoadedLayout {

@@ -102,6 +102,7 @@ export const Layout = z.strictObject({
     counts: z.array(z.strictObject({ column: z.string(), of: word, by: z.string(), equals: z.string() })).default([]).describe('columns that hold how many rows of another table point here'),
     ignore: z.array(where).default([]).describe('rows that are nobody\'s configuration'),
   })).default({}),
+  leaves: z.array(z.string()).default([]).describe('tables of the CMS that are nobody\'s configuration: a draft says nothing of them'),
   facts: z.strictObject({
     cms: z.strictObject({ name: z.string(), title: z.string(), version: Fact.default('') }).optional(),
     title: Fact.optional(), address: Fact.optional(),
