@@ -13,6 +13,8 @@ export interface CmsSite {
   readonly name: string; readonly folder: string; readonly address: string; readonly database: string; readonly uploads: string;
   /** Runs PHP within the CMS; gives back what it prints. */
   php(code: string): string;
+  /** Fills it with more: a script of the same folder. */
+  fill(script: string): void;
   page(path: string): Promise<{ status: number; text: string }>;
   stop(): void;
 }
@@ -39,6 +41,7 @@ require_once ABSPATH . 'wp-settings.php';
   const site: CmsSite = {
     name: seed, folder, address, database, uploads,
     php: (code) => execFileSync('php', ['-r', `$_SERVER['HTTP_HOST']='127.0.0.1:${port}';$_SERVER['REQUEST_URI']='/';require '${folder}/wp-load.php';${code}`], { encoding: 'utf8' }),
+    fill: (script) => { execFileSync('php', [join(PARTS, script), folder, seed, address], { stdio: ['ignore', 'ignore', 'inherit'] }); },
     async page(path) { const answer = await fetch(address + path, { redirect: 'follow' }); return { status: answer.status, text: await answer.text() }; },
     stop() { child.kill('SIGKILL'); },
   };

@@ -239,4 +239,47 @@ kinds:
     expect((await run('undo', 'live', '--yes')).code).toBe(0);
     expect(dump()).toBe(before);
   });
+
+  describe('with extensions in other shapes', () => {
+    beforeAll(() => { configure(false); for (const site of [dev, live]) site.fill('more.php'); }, 60_000);
+
+    test('ids are followed in blocks, short codes, attributes, keys, names of options and under the names that people give them', async () => {
+      const was = dump();
+      const ran = await run('import', 'dev', 'live', '--yes', '--json');
+      expect(ran.err).toBe('');
+      expect(JSON.parse(ran.out)).toMatchObject({ unequal: [] });
+      const seen = JSON.parse(live.php(`
+        register_taxonomy('quay_zone', ['quay_form']); $id = fn ($type, $name) => get_page_by_path($name, OBJECT, $type)->ID;
+        [$form, $lost, $fares, $contact, $harbour, $winter] = [$id('quay_form', 'booking-form'), $id('quay_form', 'lost-form'), $id('page', 'fares'), $id('page', 'contact'), $id('attachment', 'harbour'), $id('board_template', 'winter')];
+        $zone = get_term_by('slug', 'north', 'quay_zone')->term_id; $slider = get_option('quay_slider'); $settings = get_post_meta($form, '_form_settings', true); $content = json_decode(get_post($form)->post_content, true);
+        echo json_encode([
+          'forms' => $slider['forms'] === [$form, $lost], 'slide' => $slider['slides'][0] === ['image' => $harbour, 'pageId' => $fares], 'zone' => $slider['zone_term_id'] === $zone, 'keys' => array_keys($slider['by_page']) === [$fares, $contact],
+          'small' => $slider['page'], 'image' => (int) get_term_meta($zone, 'image_id', true) === $harbour, 'object' => get_option('quay_object')->page_id === $fares, 'link' => get_option('quay_object')->link,
+          'skins' => [get_option("quay_skin_$form"), get_option("quay_skin_$lost")] == [['colour' => 'teal', 'form_id' => $form], ['colour' => 'navy', 'form_id' => $lost]],
+          'settings' => $settings === ['notify_page' => $fares, 'template' => $winter, 'mail' => ['logo' => $harbour], 'ratio' => 0.1, 'whole' => 3.0], 'thanks' => $content['thankYouPage'] === $contact,
+          'combo' => str_replace([$form, $lost, $fares, $harbour, $winter], ['FORM', 'LOST', 'FARES', 'HARBOUR', 'WINTER'], get_post($id('board_template', 'combo'))->post_content),
+        ]);`)) as Record<string, unknown>;
+      const { combo, ...rest } = seen;
+      expect(rest).toEqual({ forms: true, slide: true, zone: true, keys: true, small: 2, image: true, object: true, link: `${live.address}/contact/`, skins: true, settings: true, thanks: true });
+      // What is known to be no id of an item stays as it was, whatever it is equal to.
+      expect(combo).toMatch(/^<!-- wp:quay\/board \{"boardId":WINTER,"pageId":FARES,"userId":1,"queryId":\d+\} -->\n<div data-id="HARBOUR" data-form-id="LOST">\[quay_form id="FORM" style='x'\] \[quay_form id=LOST\] \[any form_id='LOST'\]<\/div>/);
+      expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(dump()).toBe(was);
+    });
+
+    test('tables of an extension\'s own travel with the draft of a layout as it is', async () => {
+      const was = dump();
+      expect((await run('layout', 'draft', 'dev', '-o', 'rates.yaml')).code).toBe(0);
+      expect(readFileSync(bench.path('rates.yaml'), 'utf8')).toMatch(/extends: entries[^]*quay_rates[^]*list: \{ from: quay_rate_steps/);
+      writeFileSync(bench.path('pochette.yaml'), readFileSync(bench.path('pochette.yaml'), 'utf8').replaceAll(/( {4}media: .*)/g, '$1\n    layout: rates.yaml'));
+      const ran = await run('import', 'dev', 'live', 'quay-rates:*', '--yes', '--json');
+      expect(ran.err).toBe('');
+      expect(JSON.parse(ran.out)).toMatchObject({ created: 1, updated: 1, unequal: [] });
+      const [fares, harbour] = [live.php("echo get_page_by_path('fares')->ID;"), live.php("echo get_page_by_path('harbour', OBJECT, 'attachment')->ID;")];
+      expect(server.run(`select r.slug, r.price, r.page_id, r.options, group_concat(s.title order by s.position) from skf7_quay_rates r join skf7_quay_rate_steps s using (rate_id) group by r.rate_id order by r.slug`, live.database).trim().split('\n')).toEqual(['adult\t12.5000', 'child\t6.2500'].map((begin) => `${begin}\t${fares}\ta:2:{s:5:"image";i:${harbour};s:4:"home";s:${live.address.length}:"${live.address}";}\t${begin.slice(0, 5)} first,${begin.slice(0, 5)} second`));
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(dump()).toBe(was);
+    });
+  });
 });
