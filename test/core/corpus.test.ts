@@ -14,6 +14,7 @@ const KIND = kindOf({
     { path: '$.kinds[*].target', kindFrom: { field: 'shows', map: { picture: 'media', template: 'template', page: 'page' } } },
     ...['$.widths', '$.json.widths', '$.php.widths'].map((path) => ({ path, to: 'template', in: 'keys' as const })), { path: '$.byName', to: 'page', by: 'name' as const }, { path: '$.either', to: ['media', 'template'] },
     { path: '$.plain.*', to: 'template', loose: true, least: 1_000_001 },
+    { path: '$.loosely', to: 'template', loose: true, least: 1_000_001, in: 'keys' },
     { path: '$.mode', to: 'template', when: { field: 'type', is: 'template' } },
   ],
 });
@@ -49,13 +50,13 @@ const PLACES: readonly [string, string, ((text: string) => string)?][] = [
   ['json', '{"to":{A}}', JSON.stringify], ['json', '{"n":1.5,"to":"{A}"}', JSON.stringify], ['json', '{"all":[{A},{B}]}', JSON.stringify], ['json', '{"url":"{S}{fares}"}', JSON.stringify], ['json', '{"url":"{\\S}{\\fares}"}', JSON.stringify], ['json', '{"widths":{"{A}":1}}', JSON.stringify], ['json', '{"html":"<!-- block {\\"template\\":{A}} --><a href=\\"{S}{fares}\\">x</a>"}', JSON.stringify], ['json', '{"inner":"{\\"to\\":{A},\\"url\\":\\"{S}{fares}\\"}"}', JSON.stringify], ['json', '{"raw":"{\\"url\\":\\"{\\\\S}{\\\\fares}\\"}"}', JSON.stringify],
   ['php', 'a:1:{s:2:"to";i:{A};}', JSON.stringify], ['php', 'a:1:{s:3:"url";s:?:"{S}{fares}";}', (text) => JSON.stringify(serialised(text))], ['php', 'a:1:{s:3:"all";a:2:{i:0;i:{A};i:1;s:7:"{B}";}}', JSON.stringify], ['php', 'a:1:{s:6:"widths";a:1:{i:{A};s:1:"x";}}', JSON.stringify], ['phpjson', 'a:1:{s:4:"data";s:?:"{^to^:{A}}";}', (text) => JSON.stringify(serialised(text).replaceAll('^', '"').replace(/s:\d+:"(\{.*\})";/, (_w, inner: string) => `s:${Buffer.byteLength(inner)}:"${inner}";`))],
   ['text', 'a:1:{s:3:"url";s:?:"{S}{fares}";}', (text) => JSON.stringify(serialised(text))], ['packed', '{"to":{A},"url":"{S}{pier}"}', (text) => JSON.stringify(base64(text))], ['text', '{"url":"{S}{pier}"}', (text) => JSON.stringify(base64(text))],
-  ['html', '<div data-side-board="{A}">'], ['html', '<!-- any {"boatRef":{A},"picRef":"{M}"} -->'], ['html', '[any-word x="1" board="{B}"]'], ['plain', '{"x":{B}}'],
+  ['html', '<div data-side-board="{A}">'], ['html', '<!-- any {"boatRef":{A},"picRef":"{M}"} -->'], ['html', '[any-word x="1" board="{B}"]'], ['plain', '{"x":{B}}'], ['loosely', '{"{B}":1,"x":2}'],
   ['mode', '{A}'], ['keys', '{"{S}{fares}":1}'],
 ];
 
 /** Looks alike, and means nothing of the site: it must arrive as it was. */
 const ALIKE: readonly [string, string][] = [
-  ['html', '<!-- any {"noRef":1000000} -->'], ['html', '<div data-side-boards="1000000">'], ['html', '[any-word aboard="1000000"]'], ['plain', '{"x":1000000}'],
+  ['html', '<!-- any {"noRef":1000000} -->'], ['html', '<div data-side-boards="1000000">'], ['html', '[any-word aboard="1000000"]'], ['plain', '{"x":1000000}'], ['loosely', '{"1000000":1}'],
   ['id', '1000777'], ['id', '0'], ['id', '""'], ['number', '1000000'], ['list', '"1,2,3"'], ['list', '"a,b"'], ['list', '"01000000"'], ['html', '<div data-other="1000000">'], ['html', '<p>Ticket 1000000 of 1000001</p>'], ['html', '<!-- block {"other":1000000} -->'], ['html', '<!-- 1000000 -->'], ['html', '<p class="template-10000000">'], ['html', '<p class="mytemplate-1000000x">'], ['html', '<a href="tel:1000000">'],
   ['html', '<a href="/unknown/">x</a>'], ['html', '<a href="http://dev.example.org/fares/">x</a>'], ['html', '<a href="http://other.dev.example/fares/">x</a>'], ['html', '<a href="http://dev.example:81/fares/">x</a>'], ['html', '<a href="mailto:office@dev.example">x</a>'], ['html', '<a href="http://dev.example-shop.test/">x</a>'], ['html', '<div data-template="new 17">'], ['html', '<div data-setup=\'{"other":1000000}\'>'], ['html', '{"template":1000000}'], ['html', '<img srcset="/elsewhere.png 2x">'], ['html', '<div style="background:url(/elsewhere.png)">'],
   ['url', '"/unknown/"'], ['url', '"#fares"'], ['url', '"fares/"'], ['url', '"//cdn.example/fares/"'], ['text', '"/fares/"'], ['text', '"dev.example"'], ['text', '"ftp://dev.example/"'], ['text', '"⟦site⟧ ⟦id template:a⟧"'], ['css', '".a{color:#100000}"'], ['css', '".a{background:url(#grad)}"'], ['text', '"a:1:{i:0;i:1000000;}"'], ['packed', '"not base64 1000000"'], ['json', '"{broken"'], ['php', '"a:1:{broken"'], ['number', '1e21'], ['text', '"http:\\\\/\\\\/dev.example.org\\\\/fares"'],

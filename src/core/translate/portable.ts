@@ -103,7 +103,7 @@ export class Exporter {
   #refer(kind: Kind, holder: Node[], { set, walk }: { set: (match: Match, node: Node) => void; walk: Walk }, item: string): void {
     for (const rule of kind.references) {
       for (const match of walk.at(holder[0], rule.at)) {
-        if (rule.loose && !couldBeId(match.node)) continue;
+        if (rule.loose && rule.in === 'value' && !couldBeId(match.node)) continue;
         if (rule.fits?.(match.way, item) === false) continue;
         if (rule.when && !fulfilled(rule.when, match.parent)) continue;
         const from = rule.kindFrom && childOf(match.parent, rule.kindFrom.field);
