@@ -49,7 +49,7 @@ export function choicesOf(workspace: Workspace, to: string, selectors: readonly 
   return {
     choice, alone: options['alone'] === true, leaveUnmatched: options['leaveUnmatched'] === true, matches: { ...readPairs(Object.entries(workspace.site(to).matches).map((pair) => pair.join('=')), `sites.${to}.matches`), ...readPairs(listOption(options, 'match'), '--match') },
     as: readPairs(listOption(options, 'as'), '--as'), answers: readAnswers(listOption(options, 'decide')), adjustments: readAdjustments(workspace.site(to).adjustments, (place) => `pochette.yaml, sites.${to}.adjustments, ${place}`),
-    draft: options['draft'] === true, allowMissing: options['allowMissing'] === true, noMedia: choice.noMedia === true,
+    keep: workspace.site(to).keep, draft: options['draft'] === true, allowMissing: options['allowMissing'] === true, noMedia: choice.noMedia === true,
   };
 }
 

@@ -138,7 +138,7 @@ interface Walk { readonly bases: Bases | undefined; readonly choice: Choice; rea
 async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, to, selection, passage, places, bases }: Walk): Promise<ItemFinding> {
   const kind = passage?.kindOf(left) ?? from.kinds.get(left.kind);
   const covers = selection.chosen.get(left.address) ?? 'all';
-  const { row: source, unmatched, adjusted } = passage ? await passage.pass(left) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };
+  const { row: source, unmatched, adjusted } = passage ? await passage.pass(left, right) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };
   const base = { address: source.address, kind: left.kind, title: left.title, covers: source.covers, source, unmatched, adjusted, own: { address: left.address, fingerprint: left.fingerprint }, ...(right ? { target: right } : {}) };
   if (!right) return { ...base, status: 'new', changes: [], ...byOf(bases, source, undefined) };
   if (source.fingerprint === right.fingerprint) return { ...base, status: 'same', changes: [] };

@@ -21,6 +21,7 @@ const SiteConfig = z.strictObject({
   role: z.enum(['development', 'staging', 'live']).default('development'),
   guarded: z.boolean().default(false),
   adjustments: z.record(z.string(), z.json()).default({}).describe('values that are other on this site: kind:name#/place → value'),
+  keep: z.array(z.string()).default([]).describe('what this site keeps as it is, where it has it: kind:name#/place, kind:name#part or kind:name; * stands for any text in the name'),
   matches: z.record(z.string(), z.string()).default({}).describe('content of other sites → content here, by address'),
 });
 export const Config = z.strictObject({

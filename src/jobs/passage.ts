@@ -1,11 +1,12 @@
 import { parseAddress, type Address } from '../core/address.ts';
 import { adjust, type Adjustments } from '../core/adjust.ts';
 import { convert, converterFor } from '../core/convert.ts';
-import { refuseUnknownPlaces } from '../core/coverage.ts';
+import { overlay } from '../core/compare.ts';
+import { project, refuseUnknownPlaces } from '../core/coverage.ts';
 import type { Coverage } from '../core/item.ts';
 import type { Converter, Kind } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
-import { nearest } from '../core/selector.ts';
+import { nearest, parseSelector, type Selector } from '../core/selector.ts';
 import { replaceFiles, settle, type Settlement } from '../core/settle.ts';
 import type { SourceRow } from '../core/source.ts';
 import { usualPath } from '../core/translate/local.ts';
@@ -28,6 +29,8 @@ export interface Wishes {
   readonly as?: Readonly<Record<Address, Address>>;
   /** Values that are other on this target: by address on the target, then by place. */
   readonly adjustments?: Readonly<Record<Address, Adjustments>>;
+  /** What the target keeps as it has it, places, parts and items, as selectors. */
+  readonly keep?: readonly string[];
   /** Pictures are not carried: places that refer to one stay empty where the target lacks it. */
   readonly noMedia?: boolean;
 }
@@ -42,6 +45,8 @@ export type Adjusted =
   | { readonly adjusted: 'reused'; readonly item: Address; readonly from: Address }
   /** Places that have another value on this target. */
   | { readonly adjusted: 'value'; readonly item: Address; readonly at: readonly string[] }
+  /** Places, parts or all of it ('') that the target keeps as it has them. */
+  | { readonly adjusted: 'kept'; readonly item: Address; readonly at: readonly string[] }
   | { readonly adjusted: 'cleaned'; readonly item: Address; readonly removed: readonly string[] };
 
 export interface Unmatched extends FoundReference {
@@ -65,6 +70,8 @@ export class Passage {
   readonly #converters = new Map<string, Converter | undefined>();
   /** Nothing that the source can point to needs a decision: references need not be looked at. */
   readonly #quiet: boolean;
+  /** What the target keeps. */
+  readonly #keeps: readonly Selector[];
   /** Nothing goes another way than any other thing. */
   readonly #straight: boolean;
   readonly #nearest = new Map<Address, readonly Address[]>();
@@ -78,6 +85,7 @@ export class Passage {
     this.#selection = selection;
     this.#users = new Set([...source.kinds.values()].flatMap((kind) => kind.references.filter((rule) => rule.otherwise === 'user').flatMap((rule) => rule.kinds)));
     this.#renamed = Object.keys(wishes.as ?? {}).length === 0 ? undefined : new Map([...selection.chosen.keys()].map((address) => [this.addressOf(address), address]));
+    this.#keeps = (wishes.keep ?? []).map(parseSelector);
     this.#straight = !wishes.leaveUnmatched && [wishes.matches, wishes.as, wishes.adjustments, wishes.leave].every((one) => Object.keys(one ?? {}).length === 0);
     this.#refuseStrangeNames();
     this.#quiet = source.pointable()?.every((address) => this.#known(address) && this.#matched(address) === address) ?? false;
@@ -118,12 +126,13 @@ export class Passage {
   /** True where the value has to be opened to carry it. */
   concerns(row: SourceRow): boolean {
     if (this.#wishes.leaveUnmatched && row.lost.length > 0) return true;
-    if (this.converts(row) || this.addressOf(row.address) !== row.address || this.#adjustments(this.addressOf(row.address))) return true;
+    if (this.converts(row) || this.addressOf(row.address) !== row.address || this.#adjustments(this.addressOf(row.address)) || this.#kept(this.addressOf(row.address), row.kind).length > 0) return true;
     if (row.files.length > 0 && this.#source.mayBe(row.address, SVG)) return true;
     return !this.#quiet && row.references.some((reference) => this.#decide(reference.to, reference.strong));
   }
 
-  async pass(row: SourceRow): Promise<Passed> {
+  /** `there`: what the target has under the address that it gets. */
+  async pass(row: SourceRow, there?: SourceRow): Promise<Passed> {
     const kind = this.#source.kinds.get(row.kind);
     const covers = this.#selection.chosen.get(row.address) ?? 'all';
     if (!kind) return { row, unmatched: [], adjusted: [] };
@@ -133,7 +142,8 @@ export class Passage {
     const converted = await this.#converted(row, kind, arrives, adjusted);
     const covered = await this.#covered(converted, this.kindOf(row) ?? kind, covers);
     const set = await this.#withAdjustments(covered, this.kindOf(row) ?? kind, arrives, adjusted);
-    const cleaned = await this.#cleaned(set, kind, arrives, adjusted);
+    const kept = there ? await this.#withKept(set, there, this.kindOf(row) ?? kind, adjusted) : set;
+    const cleaned = await this.#cleaned(kept, kind, arrives, adjusted);
     const unmatched = this.#unmatched(cleaned);
     for (const { at, to } of cleaned.references) {
       const user = this.#user(to);
@@ -168,6 +178,21 @@ export class Passage {
     const value = adjust(kind, arrives, item.value, adjustments, item.covers !== 'all');
     const after = withItem(row, kind, { ...item, value });
     if (after.fingerprint !== row.fingerprint) adjusted.push({ adjusted: 'value', item: arrives, at: Object.keys(adjustments) });
+    return after;
+  }
+
+  #kept(arrives: Address, kind: string): string[] { return this.#keeps.filter((one) => one.matches(arrives, kind)).map((one) => one.part ?? ''); }
+
+  /** What the target keeps arrives as the target has it: it is no change, whatever the source has there. */
+  async #withKept(row: SourceRow, there: SourceRow, kind: Kind, adjusted: Adjusted[]): Promise<SourceRow> {
+    const places = this.#kept(there.address, row.kind);
+    if (places.length === 0) return row;
+    const [item, own] = await Promise.all([row.load(), there.load()]);
+    const covers: Coverage = places.includes('') ? item.covers : places;
+    const [before, now] = [project(kind, item, covers), project(kind, own, covers)];
+    const after = withItem(row, kind, { ...item, value: overlay(kind, item.value, before.value, now.value) });
+    if (after.fingerprint === row.fingerprint) return row;
+    adjusted.push({ adjusted: 'kept', item: there.address, at: places });
     return after;
   }
 

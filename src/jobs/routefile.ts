@@ -33,7 +33,7 @@ export const RouteFile = z.strictObject({
   followUps: z.array(z.string()).default([]).describe('what is left for a person; for reading only'),
   choices: z.strictObject({
     selectors: z.array(z.string()), except: z.array(z.string()).optional(), owners: z.array(z.string()).optional(), titles: z.array(z.string()).optional(), since: z.string().optional(), take: z.array(z.string()).optional(), noMedia: z.boolean().optional(),
-    alone: z.boolean(), leaveUnmatched: z.boolean(), as: z.record(z.string(), z.string()).default({}), matches: z.record(z.string(), z.string()).default({}), all: z.enum(['source', 'target']).optional(), draft: z.boolean().default(false), allowMissing: z.boolean().default(false),
+    alone: z.boolean(), leaveUnmatched: z.boolean(), as: z.record(z.string(), z.string()).default({}), matches: z.record(z.string(), z.string()).default({}), all: z.enum(['source', 'target']).optional(), keep: z.array(z.string()).default([]).describe('what the target keeps as it is'), draft: z.boolean().default(false), allowMissing: z.boolean().default(false),
   }).describe('what the route was made with'),
   fingerprints: z.strictObject({ source: z.record(z.string(), z.string()), target: z.record(z.string(), z.string()), decisions: z.array(z.string()) }).describe('what both sides were when the route was made; not to be edited'),
 });
@@ -41,15 +41,15 @@ export type RouteFile = z.output<typeof RouteFile>;
 export type ReadRoute = YamlFile<RouteFile>;
 
 /** The choices of a plan as a route keeps them; its answers and adjustments stand where they can be edited. */
-export function keptChoices({ choice, alone, leaveUnmatched, as, matches, answers, draft, allowMissing }: Choices): RouteFile['choices'] {
-  return JSON.parse(JSON.stringify({ ...choice, alone, leaveUnmatched, as, matches, all: answers?.all, draft, allowMissing })) as RouteFile['choices'];
+export function keptChoices({ choice, alone, leaveUnmatched, as, matches, answers, keep, draft, allowMissing }: Choices): RouteFile['choices'] {
+  return JSON.parse(JSON.stringify({ ...choice, alone, leaveUnmatched, as, matches, all: answers?.all, keep: keep ?? [], draft, allowMissing })) as RouteFile['choices'];
 }
 
 /** The choices that a route was made with, and the answers that stand in it now. `replan`: the answers hold whatever has changed. */
 export function routeChoices({ value, where }: ReadRoute, replan: boolean): Choices {
-  const { alone, leaveUnmatched, as, matches, all, draft, allowMissing, ...choice } = value.choices;
+  const { alone, leaveUnmatched, as, matches, all, keep, draft, allowMissing, ...choice } = value.choices;
   return {
-    choice: JSON.parse(JSON.stringify(choice)) as Choice, alone, leaveUnmatched, as, matches, draft, allowMissing, noMedia: choice.noMedia === true,
+    choice: JSON.parse(JSON.stringify(choice)) as Choice, alone, leaveUnmatched, as, matches, keep, draft, allowMissing, noMedia: choice.noMedia === true,
     answers: routeAnswers(value, where, replan, all), adjustments: readAdjustments(value.adjustments, (place) => where(['adjustments', place])),
   };
 }

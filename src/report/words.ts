@@ -71,6 +71,7 @@ export function adjustedText(one: Adjusted): string {
     case 'version': return `is carried over from version ${one.from} of its data to version ${one.to}${one.loses.length > 0 ? `, which has no place for ${one.loses.join(', ')}` : ''}`;
     case 'reused': return `is used for ${one.from}: it is the same picture`;
     case 'value': return `has another value on this site: ${some(one.at, 3)}`;
+    case 'kept': return one.at.includes('') ? 'stays as this site has it' : `keeps what this site has at ${some(one.at, 3)}`;
     case 'cleaned': return `loses what could run in its picture: ${one.removed.join(', ')}`;
   }
 }

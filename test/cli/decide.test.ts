@@ -76,6 +76,26 @@ describe('another address, the same thing or the same key', () => {
   });
 });
 
+describe('what a site keeps', () => {
+  const KEEP = { live: ['keep:', '  - "style:site-style#/colours/ink"', '  - "menu:ma*#/label"'] };
+  const inkOf = async (): Promise<unknown> => JSON.parse(JSON.stringify((await live('tholepin/style', 'site-style'))['colours']));
+
+  test('is no difference, stays on import, and the rest arrives', async () => {
+    const before = await inkOf();
+    const label = (await live('tholepin/menu', 'main'))['label'];
+    bench.configure(KEEP);
+    const compared = (JSON.parse((await bench.run('compare', 'dev', 'live', 'style:*', 'menu:*', '--json')).out) as { items: { address: string; changes: { at: string }[] }[] }).items;
+    expect(compared.flatMap((one) => one.changes.map((change) => `${one.address}#${change.at}`)).filter((at) => at.startsWith('style:site-style#/colours/ink') || at === 'menu:main#/label')).toEqual([]);
+    const ran = await imported('dev', 'live', 'style:*', 'menu:*', '--alone', '--leave-unmatched', '--decide', 'source');
+    expect(ran.adjusted).toContainEqual({ adjusted: 'kept', item: 'style:site-style', at: ['/colours/ink'] });
+    expect((await live('tholepin/menu', 'main'))['label']).toBe(label);
+    const [ink, ground] = (await inkOf()) as unknown[];
+    expect([ink, ground]).toEqual([(before as unknown[])[0], expect.objectContaining({ value: '#f6f1e7' })]);
+    expect((await bench.run('import', 'dev', 'live', 'style:*', 'menu:*', '--alone', '--leave-unmatched', '--yes')).out).toContain('Nothing to do');
+    await undone();
+  });
+});
+
 describe('a route as a file that is read and edited', () => {
   const file = (): string => readFileSync(bench.path('route.yaml'), 'utf8');
   const write = (text: string, name = 'edited.yaml'): string => { writeFileSync(bench.path(name), text); return name; };
