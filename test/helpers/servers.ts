@@ -17,6 +17,16 @@ export function required(what: string, there: boolean): boolean {
   return there;
 }
 
+export interface Certificate { readonly cert: string; readonly key: string }
+
+/** A certificate of its own for this machine; the server that shall use it can read it. */
+export function certificate(folder: string, name: string, owner?: string): Certificate {
+  const [cert, key] = [join(folder, `${name}.pem`), join(folder, `${name}.key`)];
+  execFileSync('openssl', ['req', '-x509', '-newkey', 'rsa:2048', '-nodes', '-keyout', key, '-out', cert, '-days', '2', '-subj', '/CN=localhost', '-addext', 'subjectAltName=IP:127.0.0.1,DNS:localhost'], { stdio: 'ignore' });
+  if (owner !== undefined) { execFileSync('chmod', ['a+rx', folder]); execFileSync('chown', [owner, key]); execFileSync('chmod', ['600', key]); }
+  return { cert, key };
+}
+
 export function freePort(): Promise<number> {
   return new Promise((settle) => { const server = createServer().listen(0, '127.0.0.1', () => { const { port } = server.address() as AddressInfo; server.close(() => { settle(port); }); }); });
 }
@@ -28,12 +38,13 @@ async function until(answers: () => boolean): Promise<void> {
   throw new Error('the server does not answer');
 }
 
-export async function startMariaDb(): Promise<Server> {
+/** `tls`: certificate and key of the server. */
+export async function startMariaDb(tls?: Certificate): Promise<Server> {
   const folder = mkdtempSync(join(tmpdir(), 'pochette-mariadb-'));
   const [data, socket, port] = [join(folder, 'data'), join(folder, 'socket'), await freePort()];
   const user = userInfo().username;
   execFileSync('mariadb-install-db', [`--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', `--user=${user}`], { stdio: 'ignore' });
-  const start = (): ChildProcess => spawn('/usr/sbin/mariadbd', ['--no-defaults', `--datadir=${data}`, `--socket=${socket}`, `--port=${port}`, '--bind-address=127.0.0.1', `--user=${user}`, '--innodb-flush-log-at-trx-commit=2', '--max-allowed-packet=64M', `--pid-file=${join(folder, 'pid')}`], { stdio: 'ignore' });
+  const start = (): ChildProcess => spawn('/usr/sbin/mariadbd', ['--no-defaults', `--datadir=${data}`, `--socket=${socket}`, `--port=${port}`, '--bind-address=127.0.0.1', `--user=${user}`, '--innodb-flush-log-at-trx-commit=2', '--max-allowed-packet=64M', `--pid-file=${join(folder, 'pid')}`, ...(tls ? [`--ssl-cert=${tls.cert}`, `--ssl-key=${tls.key}`] : [])], { stdio: 'ignore' });
   let child = start();
   const client = (text: string, database = ''): string => execFileSync('mariadb', ['--no-defaults', `--socket=${socket}`, '-uroot', '--default-character-set=utf8mb4', '-N', '-B', ...(database === '' ? [] : [database])], { input: text, encoding: 'utf8', maxBuffer: 1e9, stdio: ['pipe', 'pipe', 'pipe'] });
   const ready = (): Promise<void> => until(() => spawnSync('mariadb', ['--no-defaults', `--socket=${socket}`, '-uroot', '-e', 'select 1']).status === 0);
@@ -47,7 +58,7 @@ export async function startMariaDb(): Promise<Server> {
   };
 }
 
-export async function startPostgres(): Promise<Server> {
+export async function startPostgres(tls?: Certificate): Promise<Server> {
   const folder = mkdtempSync(join(tmpdir(), 'pochette-postgres-'));
   const [data, port, bin] = [join(folder, 'data'), await freePort(), POSTGRES ?? ''];
   // The server refuses to run as root.
@@ -58,7 +69,7 @@ export async function startPostgres(): Promise<Server> {
   mkdirSync(join(folder, 'run'));
   if (as.length > 0) execFileSync('chown', ['-R', 'postgres', folder]);
   call([join(bin, 'initdb'), '-D', data, '-U', 'pochette', `--pwfile=${join(folder, 'password')}`, '--auth=scram-sha-256', '--encoding=UTF8', '--locale=C.UTF-8', '--no-sync']);
-  const start = (): ChildProcess => { const words = [...as, join(bin, 'postgres'), '-D', data, '-p', String(port), '-h', '127.0.0.1', '-k', join(folder, 'run'), '-F']; return spawn(words[0] as string, words.slice(1), { cwd: folder, stdio: 'ignore' }); };
+  const start = (): ChildProcess => { const words = [...as, join(bin, 'postgres'), '-D', data, '-p', String(port), '-h', '127.0.0.1', '-k', join(folder, 'run'), '-F', ...(tls ? ['-c', 'ssl=on', '-c', `ssl_cert_file=${tls.cert}`, '-c', `ssl_key_file=${tls.key}`] : [])]; return spawn(words[0] as string, words.slice(1), { cwd: folder, stdio: 'ignore' }); };
   let child = start();
   const env = { ...process.env, PGPASSWORD: 'ferry-7' };
   const client = (text: string, database = 'postgres'): string => execFileSync('psql', ['-h', '127.0.0.1', '-p', String(port), '-U', 'pochette', '-d', database, '-q', '-A', '-t', '-v', 'ON_ERROR_STOP=1'], { input: text, encoding: 'utf8', env, maxBuffer: 1e9, stdio: ['pipe', 'pipe', 'pipe'] });

@@ -4,16 +4,20 @@ interface Rule { readonly codes: readonly (string | number)[]; readonly text?: R
 
 const NETWORK: Rule = { codes: ['ECONNREFUSED', 'ENOENT', 'ETIMEDOUT', 'ENOTFOUND', 'EHOSTUNREACH'], text: /timeout expired/, what: () => 'no database server answers', remedy: 'is it running, and are host, port or socket in pochette.yaml right?' };
 const USER = { what: () => 'the database server refuses the user or the password', remedy: 'check user and password in pochette.yaml' };
+const CERTIFICATE: Rule = {
+  codes: ['HANDSHAKE_SSL_ERROR', 'SELF_SIGNED_CERT_IN_CHAIN', 'DEPTH_ZERO_SELF_SIGNED_CERT', 'UNABLE_TO_VERIFY_LEAF_SIGNATURE', 'CERT_HAS_EXPIRED', 'ERR_TLS_CERT_ALTNAME_INVALID', 'UNABLE_TO_GET_ISSUER_CERT_LOCALLY'],
+  text: /does not support (SSL|secure)|self[- ]signed certificate|certificate verify failed/i, what: (message) => `the connection cannot be encrypted, or the certificate of the database server is not trusted: ${message}`, remedy: 'give the certificate of its issuer as "tls: { ca: FILE }" in pochette.yaml',
+};
 const DATABASE = { what: (message: string) => `the database is not there, or not for this user: ${message}`, remedy: 'check the name of the database in the url' };
 const RIGHT = { what: (message: string) => `the database user may not do this: ${message}`, remedy: 'give the user the right, or use another one' };
 const BROKEN = { what: () => 'the database server broke off the connection', remedy: 'look whether the server is running, then try again' };
 
 export const MYSQL_FAULTS: readonly Rule[] = [
-  NETWORK, { ...USER, codes: [1045, 1698] }, { ...DATABASE, codes: [1044, 1049] }, { ...RIGHT, codes: [1142, 1143, 1290, 1227] },
+  CERTIFICATE, NETWORK, { ...USER, codes: [1045, 1698] }, { ...DATABASE, codes: [1044, 1049] }, { ...RIGHT, codes: [1142, 1143, 1290, 1227] },
   { ...BROKEN, codes: ['PROTOCOL_CONNECTION_LOST', 'ECONNRESET', 'EPIPE', 1053, 1927], text: /closed state|Connection lost/ },
 ];
 export const POSTGRES_FAULTS: readonly Rule[] = [
-  NETWORK, { ...USER, codes: ['28P01', '28000'] }, { ...DATABASE, codes: ['3D000'] }, { ...RIGHT, codes: ['42501', '25006'] },
+  CERTIFICATE, NETWORK, { ...USER, codes: ['28P01', '28000'] }, { ...DATABASE, codes: ['3D000'] }, { ...RIGHT, codes: ['42501', '25006'] },
   { ...BROKEN, codes: ['57P01', '57P02', '57P03', 'ECONNRESET', 'EPIPE'], text: /terminated|not queryable|Client has encountered|connection error/i },
 ];
 export const SQLITE_FAULTS: readonly Rule[] = [
