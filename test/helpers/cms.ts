@@ -37,13 +37,14 @@ require_once ABSPATH . 'wp-settings.php';
 `);
   server.run(`create database ${database} character set utf8mb4`);
   for (const script of ['install.php', 'fill.php']) execFileSync('php', [join(PARTS, script), folder, seed, address], { stdio: ['ignore', 'ignore', 'inherit'] });
-  const child: ChildProcess = spawn('php', ['-S', `127.0.0.1:${port}`, '-t', folder, join(PARTS, 'router.php')], { stdio: 'ignore', env: { ...process.env, PHP_CLI_SERVER_WORKERS: '2' } });
+  const child: ChildProcess = spawn('php', ['-S', `127.0.0.1:${port}`, '-t', folder, join(PARTS, 'router.php')], { stdio: 'ignore', detached: true, env: { ...process.env, PHP_CLI_SERVER_WORKERS: '2' } });
   const site: CmsSite = {
     name: seed, folder, address, database, uploads,
     php: (code) => execFileSync('php', ['-r', `$_SERVER['HTTP_HOST']='127.0.0.1:${port}';$_SERVER['REQUEST_URI']='/';require '${folder}/wp-load.php';${code}`], { encoding: 'utf8' }),
     fill: (script) => { execFileSync('php', [join(PARTS, script), folder, seed, address], { stdio: ['ignore', 'ignore', 'inherit'] }); },
     async page(path) { const answer = await fetch(address + path, { redirect: 'follow' }); return { status: answer.status, text: await answer.text() }; },
-    stop() { child.kill('SIGKILL'); },
+    // With its workers, which would go on without it.
+    stop() { if (child.pid !== undefined) process.kill(-child.pid, 'SIGKILL'); },
   };
   for (let tries = 0; tries < 100; tries++) { try { await site.page('/'); break; } catch { await new Promise((settle) => { setTimeout(settle, 100); }); } }
   return site;
