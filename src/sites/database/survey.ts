@@ -9,6 +9,8 @@ export interface TableSurvey {
   readonly table: string;
   /** The layout's word for it; undefined where it has none. */
   readonly alias: string | undefined;
+  /** The layout says that it is nobody's configuration. */
+  readonly left?: true;
   readonly rows: number;
   readonly described: number;
   /** The beginnings of some rows that no kind describes. */
@@ -25,7 +27,7 @@ export async function surveyTables(engine: Engine, shape: Shape, described: Read
   for (const table of (await engine.known()).values()) {
     if (table.name.endsWith('pochette_ledger')) continue;
     const alias = aliases.get(table.name);
-    found.push(alias === undefined ? { table: table.name, alias, rows: await count(engine, table), described: 0, others: [] } : await surveyTable(engine, shape.table(alias), alias, described));
+    found.push(alias === undefined ? { table: table.name, alias, ...(shape.layout.leaves.includes(table.name) ? { left: true as const } : {}), rows: await count(engine, table), described: 0, others: [] } : await surveyTable(engine, shape.table(alias), alias, described));
   }
   return found;
 }
