@@ -32,7 +32,7 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
 function print(out: Printer, check: LayoutCheck, site: string, quiet: boolean): void {
   out.line(out.strong(site), `: the layout "${check.layout}" (${check.title}) fits; tables begin with "${check.prefix}", the site is at ${check.address}.`);
   out.heading('What it finds');
-  out.table(check.kinds.map((kind) => [out.name(kind.kind), many(kind.items, 'item'), kind.examples.join(', '), out.faint(kind.where)]));
+  out.table(check.kinds.map((kind) => [out.name(kind.kind), many(kind.items, 'item'), kind.examples.slice(0, 3).join(', '), out.faint(kind.where)]));
   out.heading('Rows of the tables');
   out.table(check.tables.map((table) => [table.table, table.left ? out.faint('left alone') : table.alias === undefined ? out.note('not in the layout') : `${table.described} of ${table.rows} described`, table.alias === undefined ? many(table.rows, 'row') : table.described < table.rows ? `not described: ${table.others[0] ?? ''}` : '']));
   places(out, 'Rows with one name (only the first can travel)', check.sameName);
