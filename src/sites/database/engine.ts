@@ -121,24 +121,36 @@ export class Engine {
   }
 
   /** All columns of the rows of a table that the condition holds for. */
-  rows(table: Table, rest: RawBuilder<unknown>, at: Executor = this.#db): Promise<Row[]> {
-    return this.#read(table, [...table.columns.values()], rest, at);
+  async rows(table: Table, rest: RawBuilder<unknown>, at: Executor = this.#db): Promise<Row[]> {
+    const columns = [...table.columns.values()];
+    const { rows } = await this.run(sql`select ${this.#columns(columns)} from ${sql.table(table.name)} ${rest}`, at);
+    return rows.map((row) => this.#cells(row, columns));
   }
+
+  #columns(columns: readonly Column[]): RawBuilder<unknown> { return sql.join(columns.map((column) => this.#own.select(column))); }
+
+  #cells(row: Record<string, unknown>, columns: readonly Column[]): Record<string, Cell> & { [DIGEST]?: string; [SIZE]?: number } {
+    const cells: Record<string, Cell> = {};
+    for (const column of columns) cells[column.name] = this.#own.decode(row[column.name], column);
+    return cells;
+  }
+
+  /** The same rows with their digests: only etags need them, and making them takes the server time. */
+  digested(table: Table, rest: RawBuilder<unknown>, at: Executor): Promise<Row[]> { return this.#digested(table, [...table.columns.values()], rest, at); }
 
   /** The same rows with some of their columns only, and the digests that they have as a whole. */
   outlines(table: Table, names: ReadonlySet<string>, rest: RawBuilder<unknown>, at: Executor): Promise<Row[]> {
     const all = [...table.columns.values()];
-    return this.#read(table, this.#own.digests ? all.filter((column) => names.has(column.name)) : all, rest, at);
+    return this.#digested(table, this.#own.digests ? all.filter((column) => names.has(column.name)) : all, rest, at);
   }
 
-  async #read(table: Table, columns: readonly Column[], rest: RawBuilder<unknown>, at: Executor): Promise<Row[]> {
+  async #digested(table: Table, columns: readonly Column[], rest: RawBuilder<unknown>, at: Executor): Promise<Row[]> {
     const { digests } = this.#own;
     const counting = counted(table);
     const besides = digests ? sql`, ${digests.row(counting)} as ${sql.ref(DIGEST_NAME)}, ${digests.size(counting)} as ${sql.ref(SIZE_NAME)}` : sql``;
-    const { rows } = await this.run(sql`select ${sql.join(columns.map((column) => this.#own.select(column)))}${besides} from ${sql.table(table.name)} ${rest}`, at);
+    const { rows } = await this.run(sql`select ${this.#columns(columns)}${besides} from ${sql.table(table.name)} ${rest}`, at);
     return rows.map((row) => {
-      const cells: Record<string, Cell> & { [DIGEST]?: string; [SIZE]?: number } = {};
-      for (const column of columns) cells[column.name] = this.#own.decode(row[column.name], column);
+      const cells = this.#cells(row, columns);
       cells[DIGEST] = digests ? this.#own.decode(row[DIGEST_NAME], OURS) as string : digestOf(JSON.stringify(counting.map((column) => cells[column.name])));
       cells[SIZE] = digests ? Number(this.#own.decode(row[SIZE_NAME], OURS)) : sizeOf(cells);
       return cells;
@@ -148,7 +160,7 @@ export class Engine {
   /** For each value of a column the digest of all rows that have it: of their own digests in the order of their keys. */
   async groups(table: Table, by: string, condition: RawBuilder<unknown>, at: Executor): Promise<Map<string, Group>> {
     const { digests } = this.#own;
-    if (!digests) return groupsOf(await this.rows(table, sql`where ${condition} ${keyOrder(table)}`, at), table, by);
+    if (!digests) return groupsOf(await this.digested(table, sql`where ${condition} ${keyOrder(table)}`, at), table, by);
     const counting = counted(table);
     const row = digests.row(counting);
     const { rows } = await this.run(sql`select ${this.#own.select(this.column(table, by))}, ${digests.group(row, table.key.length > 0 ? keys(table) : row)} as ${sql.ref(DIGEST_NAME)}, sum(${digests.size(counting)}) as ${sql.ref(SIZE_NAME)} from ${sql.table(table.name)} where ${condition} group by ${sql.ref(by)}`, at);

@@ -6,6 +6,7 @@ import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
 import { capturing, fill } from './layout/template.ts';
+import { partName } from './names.ts';
 import { idParts, withNames } from './rowwriter.ts';
 import type { Rows } from './layout/schema.ts';
 import type { KindRows } from './shape.ts';
@@ -48,7 +49,7 @@ export class GroupStore implements Store {
     for (const row of rows) {
       const captures = this.#read(cellText(row[this.#group.column]));
       if (!captures) continue;
-      const name = fill(this.#rows.name ?? this.#group.text.replace(/[{}]|_?\{member\}/g, ''), (one) => this.#named(one, captures[one]));
+      const name = fill(this.#rows.name ?? this.#group.text.replace(/[{}]|_?\{member\}/g, ''), (one) => partName(this.#rows, one, captures[one], this.#ground.nameOf));
       const group = groups.get(name) ?? { captures, rows: new Map<string, Row>() };
       groups.set(name, group);
       group.rows.set(captures['member'] ?? '', row);
@@ -56,18 +57,12 @@ export class GroupStore implements Store {
     return [...groups].map(([name, group]) => this.#unit(name, group.captures, group.rows));
   }
 
-  /** A part as names have it: the name of an item for its id. */
-  #named(part: string, text: string | undefined): string | undefined {
-    const kinds = text === undefined ? undefined : this.#rows.ids[part];
-    return kinds === undefined || text === undefined ? text : this.#ground.nameOf(kinds, text) ?? text;
-  }
-
   #unit(name: string, captures: Record<string, string>, rows: ReadonlyMap<string, Row>): GroupUnit {
     const members: Record<string, unknown> = {};
     for (const [member, row] of rows) setOwn(members, member, row[this.#group.value] === null ? null : cellText(row[this.#group.value]));
     const exact = [...rows.values()];
     return {
-      id: this.#idOf(name, captures), name, title: fill(this.#rows.title ?? name, (one) => this.#named(one, captures[one])), status: 'published', etag: etagOf(exact), size: JSON.stringify(members).length,
+      id: this.#idOf(name, captures), name, title: fill(this.#rows.title ?? name, (one) => partName(this.#rows, one, captures[one], this.#ground.nameOf)), status: 'published', etag: etagOf(exact), size: JSON.stringify(members).length,
       value: { members, ...Object.fromEntries(Object.keys(this.#rows.ids).map((part) => [part, captures[part]])) }, exact, claims: () => exact.map((row) => keyOf(this.#table, row)), rows: () => exact.map((row) => keyOf(this.#table, row)), fill: (one) => captures[one], members: rows,
     };
   }

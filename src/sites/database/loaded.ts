@@ -117,7 +117,7 @@ export class Loader {
     const wanted = [...new Set(above.flatMap((one) => cellAt(one, there) ?? []))];
     if (wanted.length === 0) return { found: above.map(() => []), groups: new Map() };
     const rest = sql`where ${engine.oneOf(table, here, wanted)} and ${conditions(engine, table, rule.where)} ${keyOrder(table)} ${lock ? engine.own.forUpdate : sql``}`;
-    const rows = columns ? await engine.outlines(table, columns, rest, at) : await engine.rows(table, rest, at);
+    const rows = columns ? await engine.outlines(table, columns, rest, at) : await engine.digested(table, rest, at);
     const byKey = groupBy(await this.#complete(rows.map((row) => bare(table, row)), { joins: rule.joins ?? {}, value: {} }), (one) => cellText(one.row[here]));
     return { found: above.map((one) => byKey.get(cellAt(one, there) ?? '') ?? []), groups: groupsOf(rows, table, here) };
   }

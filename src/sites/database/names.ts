@@ -1,8 +1,9 @@
 import { shortKind } from '../../core/address.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import { itemKey, type IndexRow, type LocalId } from '../../core/siteindex.ts';
+import type { Rows } from './layout/schema.ts';
 import type { KindRows } from './shape.ts';
-import type { Outline } from './store.ts';
+import type { Ground, Outline } from './store.ts';
 
 /** Names of items by id, of those kinds whose ids others have in their names. */
 export class Names {
@@ -20,6 +21,12 @@ export class Names {
   of(kinds: string | readonly string[], id: string): string | undefined {
     return [kinds].flat().flatMap((kind) => called(kind, this.#all)).map((kind) => this.#names.get(itemKey({ kind: kind.description.id, id }))).find((name) => name !== undefined);
   }
+}
+
+/** A part of a pattern as names have it: the name of an item for its id. */
+export function partName(rows: Rows, part: string, text: string | undefined, nameOf: Ground['nameOf']): string | undefined {
+  const kinds = text === undefined ? undefined : rows.ids[part];
+  return kinds === undefined || text === undefined ? text : nameOf(kinds, text) ?? text;
 }
 
 /** The kinds in an order in which each can be read: what takes the rest of a table after all others of that table, and names after what they name. */

@@ -11,6 +11,7 @@ import { capturing, fill, namesIn } from './layout/template.ts';
 import { canBeOutlined, cellAt, contentDigest, contentSize, Loader, relatedMembers, type Loaded, type OutlineColumns } from './loaded.ts';
 import { RowWriter } from './rowwriter.ts';
 import type { KindRows } from './shape.ts';
+import { partName } from './names.ts';
 import { Refused, type Ground, type Made, type Outline, type Store, type Unit } from './store.ts';
 import { ValueReader, type PlacedFile } from './valuereader.ts';
 
@@ -43,7 +44,7 @@ export class PlainStore implements Store {
 
   async *all(at: Executor): AsyncGenerator<Unit[]> {
     const { engine } = this.#ground;
-    for await (const rows of this.#pages((rest) => engine.rows(this.#table, rest, at))) yield await this.#units(rows, at, false);
+    for await (const rows of this.#pages((rest) => engine.digested(this.#table, rest, at))) yield await this.#units(rows, at, false);
   }
 
   async *outlines(at: Executor): AsyncGenerator<Outline[]> {
@@ -77,7 +78,7 @@ export class PlainStore implements Store {
 
   async some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]> {
     const { engine } = this.#ground;
-    return this.#units(await engine.rows(this.#table, sql`${this.#withIds(ids)} ${lock ? engine.own.forUpdate : sql``}`, at), at, lock);
+    return this.#units(await engine.digested(this.#table, sql`${this.#withIds(ids)} ${lock ? engine.own.forUpdate : sql``}`, at), at, lock);
   }
 
   async someOutlines(ids: readonly LocalId[], at: Executor): Promise<Outline[]> {
@@ -116,16 +117,10 @@ export class PlainStore implements Store {
   /** What the pattern catches of a row. */
   #parts(loaded: Loaded): Record<string, string> | undefined { const { pattern } = this.#kind.rows; return pattern && this.#captures?.(cellText(loaded.row[pattern.column])); }
 
-  /** A part as names have it: the name of an item for its id. */
-  #named(part: string, text: string | undefined): string | undefined {
-    const kinds = text === undefined ? undefined : this.#kind.rows.ids[part];
-    return kinds === undefined || text === undefined ? text : this.#ground.nameOf(kinds, text) ?? text;
-  }
-
   #outline(loaded: Loaded, files?: readonly PlacedFile[]): Outline {
     const { rows, description } = this.#kind;
     const captures = this.#parts(loaded);
-    const filling = (name: string): string | undefined => this.#named(name, captures?.[name]) ?? cellAt(loaded, name) ?? undefined;
+    const filling = (name: string): string | undefined => partName(rows, name, captures?.[name], this.#ground.nameOf) ?? cellAt(loaded, name) ?? undefined;
     const id = localId(cellText(loaded.row[this.#id]));
     const name = fill(rows.name ?? `{${this.#id}}`, filling);
     const absent = files?.find((one) => one.file === undefined);
