@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { shortKind } from './address.ts';
 import { parsePath, type Path } from './path.ts';
+import { PathSet, type Named } from './pathset.ts';
 import { Problem } from './problem.ts';
 import { anyOf } from './wildcard.ts';
 
@@ -111,22 +112,27 @@ export type ReferenceRule = z.output<typeof ReferenceRule>;
 /** Why a value stays: it belongs to its site, must not leave, means nothing, is the local id of a belonging, or nobody asked for the part that it is in. */
 export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id' | 'unasked';
 
-/** A kind with its paths read, ready for use. `short` is what addresses are written with. */
-/** Says of a way whether its last name is one that a rule means; directly below the top the name of the item counts too. */
-export type Named = ((way: readonly (string | number)[], item: string) => boolean) | undefined;
+/** Rules as they are used: with their paths read, and in the order in which they are applied. */
+export type CodecStep = CodecRule & { at: Path; fits: Named | undefined; order: number };
+export type ReferenceStep = ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named | undefined; order: number };
+export type WithheldStep = { at: Path; why: Withholding; fits: Named | undefined; part?: string; order: number };
 
+/** What is done at one place when a value is opened. `asks`: some rule looks at what stands beside it. */
+export interface Opened { readonly codecs: readonly CodecStep[]; readonly values: readonly ReferenceStep[]; readonly keys: readonly ReferenceStep[]; readonly asks: boolean }
+
+/** A kind with its paths read, ready for use. `short` is what addresses are written with. */
 export interface Kind {
   readonly description: KindDescription;
   readonly id: string;
   readonly short: string;
-  readonly codecs: readonly (CodecRule & { at: Path; fits: Named })[];
-  readonly references: readonly (ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named })[];
+  readonly opening: PathSet<CodecStep | ReferenceStep, Opened>;
+  readonly references: readonly ReferenceStep[];
   readonly files: readonly Path[];
   readonly keyed: readonly { at: Path; key: string }[];
   readonly belongings: readonly { at: Path; id: string }[];
   readonly unordered: readonly Path[];
   readonly unique: readonly Path[];
-  readonly withheld: readonly { at: Path; why: Withholding; fits: Named; part?: string }[];
+  readonly withheld: PathSet<WithheldStep, readonly WithheldStep[]>;
   readonly parts: ReadonlyMap<string, { title: string; paths: readonly Path[]; needs: readonly string[] }>;
   readonly titleAt: Path | undefined;
 }
@@ -135,48 +141,43 @@ export interface Kind {
 export function pluralOf({ description: { title, plural } }: Kind): string { return plural ?? (/s$/i.test(title) ? title : `${title}s`); }
 
 export function compileKind(description: KindDescription): Kind {
-  const withheld = (rules: readonly (string | { path: string; named: string[] })[], why: Withholding) => rules.map((rule) => (typeof rule === 'string' ? { at: parsePath(rule), why, fits: undefined } : { at: parsePath(rule.path), why, fits: naming(rule.named) }));
+  const codecs = description.codecs.map((rule, order): CodecStep => ({ ...rule, order, at: parsePath(rule.path), fits: rule.codec === 'list' ? naming(rule.named) : undefined }));
+  const references = description.references.map((rule, order): ReferenceStep => ({ ...rule, order, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named) }));
   return {
     description, id: description.id,
     short: description.qualified ? description.id : shortKind(description.id),
-    codecs: description.codecs.map((rule) => ({ ...rule, at: parsePath(rule.path), fits: rule.codec === 'list' ? naming(rule.named) : undefined })),
-    references: description.references.map((rule) => ({ ...rule, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named) })),
+    opening: new PathSet<CodecStep | ReferenceStep, Opened>([...codecs, ...references], openedBy),
+    references,
     files: description.files.map(parsePath),
     keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),
     unordered: description.unordered.map(parsePath),
     unique: description.unique.map(parsePath),
     belongings: description.belongings.map((rule) => ({ at: parsePath(rule.path), id: rule.id })),
-    withheld: [
-      ...withheld(description.siteBound, 'site-bound'), ...withheld(description.secret, 'secret'), ...withheld(description.volatile, 'volatile'),
-      ...withheld(description.belongings.map((rule) => memberPath(rule.path, rule.id)), 'own-id'),
-      ...description.parts.filter((part) => part.ask).flatMap((part) => withheld(part.paths, 'unasked').map((rule) => ({ ...rule, part: part.name }))),
-    ],
+    withheld: new PathSet(withheldBy(description), (rules) => rules),
     parts: new Map(description.parts.map((part) => [part.name, { title: part.title, paths: part.paths.map(parsePath), needs: part.needs }])),
     titleAt: description.titleFrom === undefined ? undefined : parsePath(description.titleFrom),
   };
 }
 
-/** So many answers about names below one name are remembered. */
-const NAMES_KEPT = 5_000;
+function openedBy(rules: readonly (CodecStep | ReferenceStep)[]): Opened {
+  const references = rules.filter((rule): rule is ReferenceStep => !('codec' in rule));
+  return { codecs: rules.filter((rule): rule is CodecStep => 'codec' in rule), values: references.filter((rule) => rule.in === 'value'), keys: references.filter((rule) => rule.in === 'keys'), asks: references.some((rule) => rule.when ?? rule.kindFrom) };
+}
 
-function naming(patterns: readonly string[] | undefined): Named {
+function withheldBy(description: KindDescription): WithheldStep[] {
+  const withheld = (rules: readonly (string | { path: string; named: string[] })[], why: Withholding) => rules.map((rule) => (typeof rule === 'string' ? { at: parsePath(rule), why, fits: undefined } : { at: parsePath(rule.path), why, fits: naming(rule.named) }));
+  return [
+    ...withheld(description.siteBound, 'site-bound'), ...withheld(description.secret, 'secret'), ...withheld(description.volatile, 'volatile'),
+    ...withheld(description.belongings.map((rule) => memberPath(rule.path, rule.id)), 'own-id'),
+    ...description.parts.filter((part) => part.ask).flatMap((part) => withheld(part.paths, 'unasked').map((rule) => ({ ...rule, part: part.name }))),
+  ].map((rule, order) => ({ ...rule, order }));
+}
+
+function naming(patterns: readonly string[] | undefined): Named | undefined {
   if (!patterns) return undefined;
-  const wanted = anyOf(patterns.filter((one) => !one.startsWith('!')), { caseless: true });
-  const unwanted = anyOf(patterns.filter((one) => one.startsWith('!')).map((one) => one.slice(1)), { caseless: true });
-  const fitting = (names: readonly string[]): boolean => names.some(wanted) && !names.some(unwanted);
-  // The same few names come again and again.
-  const known = new Map<string, Map<string, boolean>>();
-  return (way, item) => {
-    let last = '';
-    let above = '';
-    for (let i = way.length - 1; i >= 0 && above === ''; i--) { const step = way[i]; if (typeof step === 'string') { if (last === '') last = step; else above = step; } }
-    if (way.length === 1) return fitting([last, item]);
-    let below = known.get(above);
-    if (!below || below.size > NAMES_KEPT) known.set(above, below = new Map<string, boolean>());
-    let fits = below.get(last);
-    if (fits === undefined) below.set(last, fits = fitting([last, `${above}.${last}`]));
-    return fits;
-  };
+  const wants = anyOf(patterns.filter((one) => !one.startsWith('!')), { caseless: true });
+  const refuses = anyOf(patterns.filter((one) => one.startsWith('!')).map((one) => one.slice(1)), { caseless: true });
+  return { patterns: patterns.map((one) => one.replace(/^!/, '')), wants, refuses };
 }
 
 function memberPath(list: string, member: string): string {

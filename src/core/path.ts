@@ -73,19 +73,6 @@ class Found implements Match {
   children(): Found[] { return childrenOf(this.node).map(([key, node]) => new Found(node, this, key)); }
 }
 
-/** Remembers the last walk over a tree: several rules often have one path. Whoever changes the tree says so. */
-export class Walk {
-  #path = '';
-  #found: Match[] | undefined;
-
-  at(root: Node, path: Path): Match[] {
-    if (!this.#found || this.#path !== path.text) { this.#found = matches(root, path); this.#path = path.text; }
-    return this.#found;
-  }
-
-  changed(): void { this.#found = undefined; }
-}
-
 /** All nodes at a path, in document order, each once. */
 export function matches(root: Node, path: Path): Match[] {
   if (path.names) return atNames(root, path.names);

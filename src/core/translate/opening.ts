@@ -1,0 +1,205 @@
+import { pointer } from '../address.ts';
+import type { CodecStep, Kind, Opened, ReferenceStep } from '../kind.ts';
+import { setOwn } from '../json.ts';
+import { PathSet, type Place } from '../pathset.ts';
+import { Decoded, Entries, isPlainObject, unwrap, type Key, type Node } from '../tree.ts';
+import { keyName } from '../tokens.ts';
+import type { LeftOut } from './admit.ts';
+import { base64Text, DAMAGED, decode } from './codecs.ts';
+import { couldBeId, kindsHere, type Referrer } from './refer.ts';
+import { looksSerialised, readSerialised } from './serialised.ts';
+import type { TextReader } from './texts.ts';
+
+type Here = Place<CodecStep | ReferenceStep, Opened>;
+/** A rule with the kinds that it means at one place. */
+interface Meaning { readonly rule: ReferenceStep; readonly kinds: readonly string[] }
+const NOTHING: readonly Meaning[] = [];
+/** Where no rule leads. */
+const NOWHERE: Here = new PathSet<CodecStep | ReferenceStep, Opened>([], () => ({ codecs: [], values: [], keys: [], asks: false })).top;
+/** No address fits into a shorter text in base64. */
+const SHORTEST_HIDING = 16;
+
+/**
+ * Opens the value of one item, in one walk: what is packed is opened, ids become references, and addresses in texts become tokens. Rules apply as if
+ * each went through the whole tree before the next: what a rule has opened is met only by the rules behind it (`after`).
+ */
+export class Opening {
+  readonly #texts: TextReader;
+  readonly #referrer: Referrer;
+  readonly #item: string;
+  readonly #leftOut: LeftOut[];
+  readonly #top: Here;
+  /** Names to where the walk is. */
+  readonly #way: (string | number)[] = [];
+  /** The last codec that opened the node which `#open` gave back. */
+  #by = -1;
+
+  constructor({ texts, referrer }: { texts: TextReader; referrer: Referrer }, kind: Kind, item: string, leftOut: LeftOut[]) {
+    this.#texts = texts;
+    this.#referrer = referrer;
+    this.#item = item;
+    this.#leftOut = leftOut;
+    this.#top = kind.opening.top;
+  }
+
+  /** The tree is used up: what comes back is made of it. */
+  read(root: Node): Node {
+    const rules = this.#top.rules(this.#item);
+    const node = this.#open(root, rules.codecs, -1);
+    return this.#refer(node, { place: this.#top, rules, after: this.#by, siblings: undefined, above: NOTHING });
+  }
+
+  #open(node: Node, codecs: readonly CodecStep[], after: number): Node {
+    this.#by = after;
+    if (typeof node !== 'string' && (typeof node !== 'object' || node === null)) return node;
+    let opened: Node = node;
+    for (const rule of codecs) {
+      if (rule.order <= after) continue;
+      const now = this.#openInnermost(opened, rule);
+      if (now === DAMAGED) this.#leftOut.push({ at: pointer(this.#way), why: 'damaged' });
+      else if (now !== opened) { opened = now; this.#by = rule.order; }
+    }
+    return opened;
+  }
+
+  /** A value can be packed several times over: what one rule opened, the next one opens further. */
+  #openInnermost(node: Node, rule: CodecStep): Node | typeof DAMAGED {
+    if (!(node instanceof Decoded)) return this.#unpack(node, rule);
+    if (typeof node.body !== 'string' && !(node.body instanceof Decoded)) return node;
+    const opened = this.#openInnermost(node.body, rule);
+    return opened === DAMAGED ? DAMAGED : opened === node.body ? node : new Decoded(node.codec, opened, node.how);
+  }
+
+  #unpack(node: Node, rule: CodecStep): Node | typeof DAMAGED {
+    switch (rule.codec) {
+      case 'html': return typeof node === 'string' ? this.#texts.readHtml(node, rule) : node;
+      case 'css': return typeof node === 'string' ? this.#texts.readCss(node) : node;
+      case 'url': return typeof node === 'string' ? this.#texts.readUrl(node) : node;
+      default: return decode(node, rule);
+    }
+  }
+
+  /** A node that is opened already. `above`: rules that hold for the list that it is an entry of. */
+  #refer(node: Node, { place, rules, after, siblings, above }: { place: Here; rules: Opened; after: number; siblings: Node; above: readonly Meaning[] }): Node {
+    const inner = unwrap(node);
+    const meanings = rules.values.length === 0 ? above : this.#meanings(rules.values, inner, siblings, above);
+    if (Array.isArray(inner)) return this.#below(node, { place, after, keys: NOTHING, above: meanings });
+    let found = node;
+    for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule);
+    const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, undefined, siblings, NOTHING);
+    return this.#below(found, { place, after, keys, above: NOTHING });
+  }
+
+  /** Those rules that mean something here, in their order. `inner`: what might be an id or a list of ids. */
+  #meanings(rules: readonly ReferenceStep[], inner: Node, siblings: Node, above: readonly Meaning[]): readonly Meaning[] {
+    const own: Meaning[] = [];
+    for (const rule of rules) {
+      if (rule.in === 'value' && rule.loose && !couldBeId(inner)) continue;
+      const kinds = kindsHere(rule, siblings);
+      if (kinds.length > 0) own.push({ rule, kinds });
+    }
+    return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
+  }
+
+  #below(node: Node, at: { place: Here; after: number; keys: readonly Meaning[]; above: readonly Meaning[] }): Node {
+    if (typeof node === 'string') return this.#text(node);
+    if (typeof node !== 'object' || node === null) return node;
+    if (Array.isArray(node)) return this.#list(node, at);
+    if (node instanceof Decoded) { node.body = this.#below(node.body, at); return node; }
+    if (node instanceof Entries) return this.#entries(node, at);
+    return isPlainObject(node) ? this.#members(node, at) : node;
+  }
+
+  #list(list: Node[], { place, after, above }: { place: Here; after: number; above: readonly Meaning[] }): Node {
+    for (let i = 0; i < list.length; i++) {
+      const entry = place.entry(i, list.length);
+      const rules = entry.rules(this.#item);
+      this.#way.push(i);
+      const node = this.#open(list[i], rules.codecs, after);
+      list[i] = this.#refer(node, { place: entry, rules, after: this.#by, siblings: list, above });
+      this.#way.pop();
+    }
+    return list;
+  }
+
+  #members(object: { [key: string]: Node }, { place, after, keys }: { place: Here; after: number; keys: readonly Meaning[] }): Node {
+    const names = Object.keys(object);
+    const opened = names.map((key): Member => {
+      const name = keyName(key);
+      const child = place.child(name);
+      const rules = child.rules(this.#item);
+      const before = object[key];
+      if (rules.codecs.length > 0) { this.#way.push(name); const node = this.#open(before, rules.codecs, after); this.#way.pop(); if (node !== before) setOwn(object, key, node); } else this.#by = after;
+      return { name, place: child, rules, after: this.#by };
+    });
+    // Conditions look at what stands beside as it was opened, not at what becomes of it.
+    const siblings = opened.some(({ rules }) => rules.asks) ? { ...object } : object;
+    for (let i = 0; i < names.length; i++) {
+      const key = names[i] as string;
+      const node = object[key];
+      const now = this.#member(node, opened[i] as Member, siblings);
+      if (now !== node) setOwn(object, key, now);
+    }
+    const referred = this.#keys(object, keys);
+    if (referred instanceof Entries) return this.#spelled(referred);
+    return names.some((key) => this.#texts.concerns(key)) ? this.#spelled(new Entries(Object.entries(object), false)) : object;
+  }
+
+  #entries(entries: Entries, { place, after, keys }: { place: Here; after: number; keys: readonly Meaning[] }): Node {
+    const { pairs } = entries;
+    const opened = pairs.map((pair): Member => {
+      const name = keyName(pair[0]);
+      const child = place.child(name);
+      const rules = child.rules(this.#item);
+      this.#way.push(name);
+      pair[1] = this.#open(pair[1], rules.codecs, after);
+      this.#way.pop();
+      return { name, place: child, rules, after: this.#by };
+    });
+    const siblings = opened.some(({ rules }) => rules.asks) ? entries.with(pairs.map(([key, value]) => [key, value])) : entries;
+    pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings); });
+    return this.#spelled(this.#keys(entries, keys) as Entries);
+  }
+
+  #member(node: Node, { name, place, rules, after }: Member, siblings: Node): Node {
+    // Numbers and the like are done with, unless they are ids.
+    if (typeof node !== 'string' && typeof node !== 'object' && rules.values.length === 0) return node;
+    this.#way.push(name);
+    const now = this.#refer(node, { place, rules, after, siblings, above: NOTHING });
+    this.#way.pop();
+    return now;
+  }
+
+  #keys(node: Node, keys: readonly Meaning[]): Node {
+    let found = node;
+    for (const { rule, kinds } of keys) found = this.#referrer.keys(found, kinds, rule);
+    return found;
+  }
+
+  #spelled(entries: Entries): Entries {
+    if (!entries.pairs.some(([key]) => typeof key === 'string' && this.#texts.concerns(key))) return entries;
+    return entries.with(entries.pairs.map(([key, value]): [Key, Node] => [typeof key === 'string' ? this.#texts.read(key) : key, value]));
+  }
+
+  /** Text that nobody declared. A serialised value says its own length, and base64 hides: where the site's address is in them, they are opened. */
+  #text(text: string): Node {
+    const inner = this.#hidden(text);
+    if (inner !== undefined) return new Decoded('base64', this.#plain(inner));
+    if (!this.#texts.concerns(text) || !looksSerialised(text)) return this.#texts.read(text);
+    const reading = readSerialised(text);
+    if (reading.is === 'value') return new Decoded('php', this.#plain(reading.node));
+    if (!this.#leftOut.some((one) => one.why === 'damaged')) this.#leftOut.push({ at: '', why: 'damaged' });
+    return text;
+  }
+
+  /** What lies inside a text in base64 that nobody declared, where the site's address is in it. */
+  #hidden(text: string): string | undefined {
+    const inner = text.length >= SHORTEST_HIDING ? base64Text(text) : undefined;
+    return inner !== undefined && this.#texts.concerns(inner) ? inner : undefined;
+  }
+
+  /** Only texts are read in it: no rule leads there. */
+  #plain(node: Node): Node { return this.#below(node, { place: NOWHERE, after: -1, keys: NOTHING, above: NOTHING }); }
+}
+
+interface Member { readonly name: string; readonly place: Here; readonly rules: Opened; readonly after: number }

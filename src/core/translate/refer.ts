@@ -1,0 +1,68 @@
+import type { ReferenceStep } from '../kind.ts';
+import { localId, type SiteIndex } from '../siteindex.ts';
+import { childOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
+
+type Looking = Pick<ReferenceStep, 'by' | 'least'>;
+
+/** The kinds that a rule means here, beside these siblings; none where it does not hold. */
+export function kindsHere(rule: ReferenceStep, siblings: Node): readonly string[] {
+  if (rule.when && !fulfilled(rule.when, siblings)) return [];
+  if (!rule.kindFrom) return rule.kinds;
+  const from = childOf(siblings, rule.kindFrom.field);
+  return [(typeof from === 'string' && Object.hasOwn(rule.kindFrom.map, from) ? rule.kindFrom.map[from] : rule.kindFrom.else) ?? []].flat();
+}
+
+function fulfilled({ field, is }: NonNullable<ReferenceStep['when']>, siblings: Node): boolean {
+  const value = childOf(siblings, field);
+  return is === undefined ? value !== undefined : value === is;
+}
+
+/** Turns ids and names into references, as rules say. One per site. */
+export class Referrer {
+  readonly #index: SiteIndex;
+
+  constructor(index: SiteIndex) { this.#index = index; }
+
+  /** A value that is no list, packed or not. */
+  value(node: Node, kinds: readonly string[], rule: Looking & Pick<ReferenceStep, 'loose'>): Node {
+    if (node instanceof Decoded) { node.body = this.value(node.body, kinds, rule); return node; }
+    if (node instanceof Exact && /^[1-9]\d*n$/.test(node.text)) {
+      const to = this.#index.byId(kinds, node.text.slice(0, -1));
+      return to === undefined ? node : new Reference(to, 'number', node.text.slice(0, -1));
+    }
+    if ((typeof node !== 'string' && typeof node !== 'number') || node === '' || node === 0 || (rule.loose && !couldBeId(node))) return node;
+    const found = this.#look(node, kinds, rule);
+    return rule.loose && found instanceof Reference && found.to === undefined ? node : found;
+  }
+
+  /** The names of the members of a map. */
+  keys(node: Node, kinds: readonly string[], rule: Looking): Node {
+    const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined;
+    if (!pairs) return node;
+    const read = pairs.map(([key, value]): [Key, Node] => {
+      const found = typeof key === 'string' ? this.#look(key, kinds, rule) : key;
+      return [found instanceof Reference && found.to !== undefined ? found : key, value];
+    });
+    return read.every(([key], i) => key === pairs[i]?.[0]) ? node : node instanceof Entries ? node.with(read) : new Entries(read, false);
+  }
+
+  #look(raw: string | number, kinds: readonly string[], { by, least }: Looking): Reference | string | number {
+    if (least !== undefined && Number(raw) < least) return raw;
+    if (by === 'name') {
+      if (typeof raw !== 'string') return raw;
+      return new Reference(this.#index.byName(kinds, raw), 'name', raw);
+    }
+    const as = typeof raw === 'number' ? 'number' : 'text';
+    const found = this.#index.byId(kinds, localId(raw));
+    // A number that is no item's id points to nothing; any other text may mean something else.
+    return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
+  }
+}
+
+/** Quickly: might this be an id? */
+export function couldBeId(node: Node): boolean {
+  const inner = unwrap(node);
+  return typeof inner === 'number' ? inner > 0 : typeof inner === 'string' ? inner !== '' && inner.length <= MAX_ID : Array.isArray(inner) || inner instanceof Exact;
+}
+/** No id is longer than this. */
+const MAX_ID = 64;
