@@ -1,13 +1,24 @@
 import { sql } from 'kysely';
-import { BaseEntry, Ledger, Origin, type Answer, type LedgerChange, type LedgerRun } from '../../protocol/index.ts';
+import { randomUUID } from 'node:crypto';
+import { LedgerRun, type Answer, type Ledger, type LedgerChange } from '../../protocol/index.ts';
 import { sha256 } from '../../core/canonical.ts';
-import { cellText } from './cells.ts';
+import { byCodeUnit } from '../../core/json.ts';
+import { cellText, driverText } from './cells.ts';
 import type { Engine, Executor } from './engine.ts';
+import { blocksOf, fold } from './ledgerlog.ts';
+
+/** Entries of the log are numbered, in so many digits that they sort as they came. */
+const LOG = 'log ';
+const DIGITS = 10;
+/** With so many entries that later ones have replaced, the log is written anew. */
+const MOST_IDLE = 200_000;
 
 /** Our own memory in the database of a site: a table of our own, of key and text. */
 export class LedgerTable {
   readonly #engine: Engine;
   readonly name: string;
+  /** Entries of the log that count no more, as far as was read. */
+  #idle = 0;
 
   constructor(engine: Engine, prefix: string) {
     this.#engine = engine;
@@ -27,20 +38,38 @@ export class LedgerTable {
   }
 
   async read(): Promise<Ledger> {
-    const entries = await this.isThere() ? await this.#entries(['run ', 'origin ', 'base ']) : [];
-    const runs = entries.filter(([entry]) => entry.startsWith('run ')).map(([, content]) => JSON.parse(content) as LedgerRun);
-    return Ledger.parse({ runs: runs.sort((a, b) => (a.run < b.run ? -1 : 1)), origins: entries.filter(([entry]) => entry.startsWith('origin ')).map(([, content]) => Origin.parse(JSON.parse(content))), bases: entries.filter(([entry]) => entry.startsWith('base ')).map(([, content]) => BaseEntry.parse(JSON.parse(content))) });
+    const [runs, blocks] = await this.isThere() ? await Promise.all([this.#entries('run '), this.#entries(LOG)]) : [[], []];
+    const { origins, bases, logged } = fold(blocks.map(([, content]) => content), this.name);
+    this.#idle = logged - origins.length - bases.length;
+    return { runs: runs.map(([, content]) => LedgerRun.parse(JSON.parse(content))).sort((a, b) => byCodeUnit(a.run, b.run)), origins: [...origins], bases: [...bases] };
   }
 
-  async change({ run, origins = [], forget = [], bases = [], forgetBases = [], forms = [], dropForms = [] }: LedgerChange): Promise<void> {
+  async change(change: LedgerChange): Promise<void> {
     if (!await this.isThere()) return;
+    const { run, forms = [], dropForms = [] } = change;
     await this.#engine.transaction(async (at) => {
-      await this.#remove([...forget.map((address) => `origin ${digestKey(address)}`), ...forgetBases.map(baseEntry), ...dropForms.map((digest) => `form ${digestKey(digest)}`)], at);
-      await this.#put([
-        ...(run ? [[`run ${run.run}`, JSON.stringify(run)] as const] : []), ...origins.map((one) => [`origin ${digestKey(one.address)}`, JSON.stringify(one)] as const),
-        ...bases.map((one) => [baseEntry(one), JSON.stringify(one)] as const), ...forms.map((one) => [`form ${digestKey(one.digest)}`, one.text] as const),
-      ], at);
+      await this.#remove(dropForms.map((digest) => `form ${digestKey(digest)}`), at);
+      await this.#put([...(run ? [[`run ${run.run}`, JSON.stringify(run)] as const] : []), ...forms.map((one) => [`form ${digestKey(one.digest)}`, one.text] as const)], at);
+      await this.#log(blocksOf(change), at);
+      if (this.#idle > MOST_IDLE) await this.#shorten(at);
     });
+  }
+
+  /** Behind all blocks that are there. The number alone might be taken by someone else at the same moment. */
+  async #log(blocks: readonly string[], at: Executor): Promise<void> {
+    if (blocks.length === 0) return;
+    const { rows: [last] } = await this.#engine.run(sql`select max(entry) as ${sql.ref('last')} from ${sql.table(this.name)} where entry like ${`${LOG}%`}`, at);
+    const begin = last?.['last'] ? Number(driverText(last['last']).split(' ')[1]) + 1 : 1;
+    await this.#put(blocks.map((block, i) => [`${LOG}${String(begin + i).padStart(DIGITS, '0')} ${randomUUID().slice(0, 8)}`, block] as const), at);
+  }
+
+  /** Writes what the log comes to in place of it. */
+  async #shorten(at: Executor): Promise<void> {
+    const blocks = await this.#entries(LOG, at);
+    const { origins, bases } = fold(blocks.map(([, content]) => content), this.name);
+    await this.#remove(blocks.map(([entry]) => entry), at);
+    await this.#log(blocksOf({ origins: [...origins], bases: [...bases] }), at);
+    this.#idle = 0;
   }
 
   async forms(digests: readonly string[]): Promise<Map<string, string>> {
@@ -68,11 +97,11 @@ export class LedgerTable {
     if (await this.isThere()) await this.#engine.run(sql`delete from ${sql.table(this.name)} where entry like ${`answer ${run}%`}`);
   }
 
-  async #entries(beginnings: readonly string[]): Promise<[string, string][]> {
+  async #entries(beginning: string, at?: Executor): Promise<[string, string][]> {
     const table = (await this.#engine.known()).get(this.name);
     if (!table) return [];
-    const rows = await this.#engine.rows(table, sql`where ${sql.join(beginnings.map((one) => sql`entry like ${one + '%'}`), sql` or `)}`);
-    return rows.map((row) => [cellText(row['entry']), cellText(row['content'])]);
+    const rows = await this.#engine.rows(table, sql`where entry like ${`${beginning}%`}`, at);
+    return rows.map((row): [string, string] => [cellText(row['entry']), cellText(row['content'])]).sort(([a], [b]) => byCodeUnit(a, b));
   }
 
   async #put(entries: readonly (readonly [string, string])[], at: Executor): Promise<void> {
@@ -84,8 +113,6 @@ export class LedgerTable {
     if (entries.length > 0) await this.#engine.run(sql`delete from ${sql.table(this.name)} where entry in (${sql.join(entries)})`, at);
   }
 }
-
-function baseEntry({ address, fromSite }: { address: string; fromSite: string }): string { return `base ${digestKey(`${fromSite} ${address}`)}`; }
 
 /** Addresses can be longer than a key may be. */
 function digestKey(address: string): string { return /^[\x21-\x7e]{1,150}$/.test(address) ? address : sha256(address); }
