@@ -34,3 +34,6 @@ function escaped(bytes: Uint8Array): string {
 function sequenceLength(first: number): number {
   return first < 0x80 ? 1 : first >= 0xf0 ? 4 : first >= 0xe0 ? 3 : 2;
 }
+
+/** The same text, held on its own: a part of a longer one keeps all of that in memory. */
+export function ownText(part: string): string { return Buffer.from(part, 'utf8').toString('utf8'); }

@@ -14,13 +14,41 @@ const LOCAL_HEADER_BYTES = 30;
 /** What has to be kept of an entry of the central directory. */
 interface Member { readonly offset: number; readonly packed: number; readonly size: number; readonly crc: number; readonly method: number }
 
+/** The members of an archive by name, in columns: there are as many as items, and an object for each would take several times the room. */
+class Members {
+  readonly #positions = new Map<string, number>();
+  readonly #offsets: number[] = [];
+  readonly #packed: number[] = [];
+  readonly #sizes: number[] = [];
+  readonly #crcs: number[] = [];
+  readonly #methods: number[] = [];
+
+  get size(): number { return this.#positions.size; }
+  names(): IterableIterator<string> { return this.#positions.keys(); }
+  position(name: string): number | undefined { return this.#positions.get(name); }
+
+  add(name: string, { offset, packed, size, crc, method }: Member): void {
+    this.#positions.set(name, this.#positions.size);
+    this.#offsets.push(offset);
+    this.#packed.push(packed);
+    this.#sizes.push(size);
+    this.#crcs.push(crc);
+    this.#methods.push(method);
+  }
+
+  get(name: string): Member | undefined {
+    const at = this.#positions.get(name);
+    return at === undefined ? undefined : { offset: this.#offsets[at] ?? 0, packed: this.#packed[at] ?? 0, size: this.#sizes[at] ?? 0, crc: this.#crcs[at] ?? 0, method: this.#methods[at] ?? 0 };
+  }
+}
+
 /** Random access to the members of an archive, after names, sizes and ratios were checked. */
 export class Archive {
-  readonly #members: ReadonlyMap<string, Member>;
+  readonly #members: Members;
   readonly #reader: WindowReader;
   readonly path: string;
 
-  private constructor(path: string, reader: WindowReader, members: ReadonlyMap<string, Member>) {
+  private constructor(path: string, reader: WindowReader, members: Members) {
     this.path = path;
     this.#reader = reader;
     this.#members = members;
@@ -37,8 +65,10 @@ export class Archive {
     }
   }
 
-  names(): string[] { return [...this.#members.keys()]; }
-  has(name: string): boolean { return this.#members.has(name); }
+  names(): IterableIterator<string> { return this.#members.names(); }
+  get count(): number { return this.#members.size; }
+  /** Which one of the members it is, counted from 0. */
+  position(name: string): number | undefined { return this.#members.position(name); }
   size(name: string): number { return this.#members.get(name)?.size ?? 0; }
   close(): void { this.#reader.end(); }
 
@@ -77,15 +107,15 @@ function openZip(path: string, reader: WindowReader): Promise<yauzl.ZipFile> {
   });
 }
 
-function listMembers(path: string, zip: yauzl.ZipFile): Promise<Map<string, Member>> {
-  const members = new Map<string, Member>();
+function listMembers(path: string, zip: yauzl.ZipFile): Promise<Members> {
+  const members = new Members();
   let total = 0;
   return new Promise((resolve, reject) => {
     zip.on('entry', (entry: yauzl.Entry) => {
       total += entry.uncompressedSize;
       const fault = faultOf(entry, members, total);
       if (fault !== undefined) { reject(unreadable(path, fault)); return; }
-      members.set(entry.fileName, { offset: entry.relativeOffsetOfLocalHeader, packed: entry.compressedSize, size: entry.uncompressedSize, crc: entry.crc32, method: entry.compressionMethod });
+      members.add(entry.fileName, { offset: entry.relativeOffsetOfLocalHeader, packed: entry.compressedSize, size: entry.uncompressedSize, crc: entry.crc32, method: entry.compressionMethod });
       zip.readEntry();
     });
     zip.on('end', () => { resolve(members); });
@@ -94,11 +124,11 @@ function listMembers(path: string, zip: yauzl.ZipFile): Promise<Map<string, Memb
   });
 }
 
-function faultOf(entry: yauzl.Entry, members: ReadonlyMap<string, Member>, total: number): string | undefined {
+function faultOf(entry: yauzl.Entry, members: Members, total: number): string | undefined {
   const { fileName: name, uncompressedSize: size, compressedSize: packed } = entry;
   if (entry.isEncrypted() || (entry.compressionMethod !== 0 && entry.compressionMethod !== DEFLATED)) return `the member ${name} is packed in a way that is not accepted`;
   if (!MEMBER_NAME.test(name)) return `the member "${name.slice(0, 120)}" has no place in a pochette`;
-  if (members.has(name)) return `the member ${name} is in it twice`;
+  if (members.position(name) !== undefined) return `the member ${name} is in it twice`;
   if (members.size >= LIMITS.members) return `it has more than ${LIMITS.members} members`;
   if (size > LIMITS.memberBytes || total > LIMITS.totalBytes) return `${name} would unpack to ${size} bytes: more than a pochette may hold`;
   if (size > LIMITS.ratioFrom && size > packed * LIMITS.ratio) return `${name} unpacks to ${Math.round(size / Math.max(1, packed))} times its size: this is no honest file`;

@@ -5,48 +5,46 @@ import { compileKinds, firstIssue, type Kinds } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import { Archive, unreadable } from './archive.ts';
-import { IndexedRow } from './indexedrow.ts';
+import { IndexedRow, IndexLines } from './indexedrow.ts';
 import { About, FORMAT, itemMember, MEMBERS, typeOfMember, type IndexLine } from './format.ts';
+import { Manifest, manifestLines } from './manifest.ts';
 import { parseJson } from './parse.ts';
 
-/** SHA-256 in hexadecimal. */
-const DIGEST_LENGTH = 64;
+const NEWLINE = 0x0a;
+
 /** Address, covers, kind and value. */
 const ITEM_MEMBERS = 4;
 
 /** A pochette opened for reading. What is read is checked: digests, names, keys, depth. */
 export class Pochette {
   readonly #archive: Archive;
-  readonly #digests: ReadonlyMap<string, string>;
+  readonly #manifest: Manifest;
   readonly #media: ReadonlyMap<string, string>;
-  #lines: readonly IndexLine[] | undefined;
   #rows: readonly IndexedRow[] | undefined;
   readonly about: About;
   readonly kinds: Kinds;
   /** The lasting digest of the file: that of its tag manifest. */
   readonly digest: string;
 
-  private constructor(archive: Archive, digests: ReadonlyMap<string, string>, about: About, digest: string) {
+  private constructor(archive: Archive, manifest: Manifest, about: About, digest: string) {
     this.#archive = archive;
-    this.#digests = digests;
+    this.#manifest = manifest;
     this.about = about;
     this.digest = digest;
     this.kinds = compileKinds(about.kinds, archive.path);
-    this.#media = new Map(archive.names().filter((name) => name.startsWith('data/media/')).map((name) => [name.slice('data/media/'.length, name.lastIndexOf('.')), name]));
+    this.#media = new Map([...archive.names()].filter((name) => name.startsWith('data/media/')).map((name) => [name.slice('data/media/'.length, name.lastIndexOf('.')), name]));
   }
 
   static async open(path: string): Promise<Pochette> {
     const archive = await Archive.open(path);
     try {
       const tags = archive.read(MEMBERS.tags);
-      const tagDigests = readManifest(tags.toString(), path);
-      const manifest = archive.read(MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? '');
-      const digests = readManifest(manifest.toString(), path);
+      const tagDigests = new Map(manifestLines(tags.toString(), path));
+      const manifest = new Manifest(archive.read(MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? '').toString(), archive);
       for (const [name, tag] of tagDigests) if (name !== MEMBERS.manifest) archive.read(name, tag);
-      const unlisted = archive.names().find((name) => name.startsWith('data/') && !digests.has(name));
-      if (unlisted !== undefined) throw unreadable(path, `${unlisted} is not in the manifest`);
-      const about = readAbout(parseJson(archive.read(MEMBERS.about, digests.get(MEMBERS.about) ?? '').toString(), `${path}, ${MEMBERS.about}`), path);
-      return new Pochette(archive, digests, about, sha256(tags));
+      for (const name of archive.names()) if (name.startsWith('data/') && !manifest.has(name)) throw unreadable(path, `${name} is not in the manifest`);
+      const about = readAbout(parseJson(archive.read(MEMBERS.about, manifest.digest(MEMBERS.about) ?? '').toString(), `${path}, ${MEMBERS.about}`), path);
+      return new Pochette(archive, manifest, about, sha256(tags));
     } catch (error) {
       archive.close();
       throw error;
@@ -56,31 +54,32 @@ export class Pochette {
   get path(): string { return this.#archive.path; }
   close(): void { this.#archive.close(); }
 
-  /** Lines of the index, in order; read once. */
-  lines(): readonly IndexLine[] {
-    this.#lines ??= this.#readLines();
-    return this.#lines;
-  }
+  /** Lines of the index, in order. */
+  lines(): IndexLine[] { return this.rows().map((row) => row.line); }
 
-  #readLines(): IndexLine[] {
-    return this.rows().map((row) => row.line);
-  }
-
-  /** The same as rows; of each line only the beginning is read until more is asked for. */
+  /** The same as rows, read once; of each line only the beginning is read until more is asked for. */
   rows(only?: ReadonlySet<string>): readonly IndexedRow[] {
-    this.#rows ??= this.#indexText().split('\n').filter((line) => line !== '').map((line, i) => new IndexedRow(line, `${this.path}, ${MEMBERS.index}, line ${i + 1}`, (row) => this.item(row.line)));
-    const rows = this.#rows;
-    if (rows.some((row, i) => i > 0 && byCodeUnit((rows[i - 1]?.address ?? ''), row.address) >= 0)) throw unreadable(this.path, 'the index is not in order, or names an item twice');
-    return only ? rows.filter((row) => only.has(row.address)) : rows;
+    this.#rows ??= this.#readRows();
+    return only ? this.#rows.filter((row) => only.has(row.address)) : this.#rows;
   }
 
-  #indexText(): string { return this.#read(MEMBERS.index).toString().trimEnd(); }
+  /** The text of the index stays bytes: rows point into it. */
+  #readRows(): IndexedRow[] {
+    const bytes = this.#read(MEMBERS.index);
+    const starts = [0];
+    for (let at = bytes.indexOf(NEWLINE); at >= 0; at = bytes.indexOf(NEWLINE, at + 1)) starts.push(at + 1);
+    const text = (line: number): string => bytes.toString('utf8', starts[line], (starts[line + 1] ?? bytes.length + 1) - 1);
+    const lines = new IndexLines({ where: (line) => `${this.path}, ${MEMBERS.index}, line ${line + 1}`, load: (row) => this.item(row.line), text });
+    const rows = starts.flatMap((_start, line) => { const one = text(line); return one === '' ? [] : [new IndexedRow(one, lines, line)]; });
+    if (rows.some((row, i) => i > 0 && byCodeUnit((rows[i - 1]?.address ?? ''), row.address) >= 0)) throw unreadable(this.path, 'the index is not in order, or names an item twice');
+    return rows;
+  }
 
   item(line: Pick<IndexLine, 'address' | 'fingerprint'>): PortableItem { return this.#item(line).item; }
 
   #item({ address, fingerprint }: Pick<IndexLine, 'address' | 'fingerprint'>): { item: PortableItem; text: string } {
     const member = itemMember(address);
-    if (this.#digests.get(member) !== fingerprint) throw unreadable(this.path, `${member} is not the item that the index names`);
+    if (this.#manifest.digest(member) !== fingerprint) throw unreadable(this.path, `${member} is not the item that the index names`);
     const text = this.#read(member).toString();
     const item = readItem(parseJson(text, `${this.path}, ${member}`), member);
     if (item.address !== address) throw unreadable(this.path, `${member} is not the item that the index names`);
@@ -90,7 +89,6 @@ export class Pochette {
     return { item, text };
   }
 
-  hasMedia(digest: string): boolean { return this.#media.has(digest); }
   mediaSize(digest: string): { type: string; bytes: number } | undefined {
     const name = this.#media.get(digest);
     return name === undefined ? undefined : { type: typeOfMember(name), bytes: this.#archive.size(name) };
@@ -107,35 +105,25 @@ export class Pochette {
   /** Reads and checks everything, each member once; reports how many members were checked. */
   check(onMember?: (done: number, total: number) => void): number {
     let done = 0;
-    const total = this.#digests.size;
-    const named = new Set<string>();
-    for (const { line } of this.rows()) {
-      const { item, text } = this.#item(line);
-      if (!isCanonical(text, item as unknown as Json) || Object.keys(item).length !== ITEM_MEMBERS) throw unreadable(this.path, `the item ${line.address} is not in canonical form`);
-      named.add(itemMember(line.address));
+    const total = this.#manifest.size;
+    const read = new Uint8Array(this.#archive.count);
+    for (const row of this.rows()) {
+      const { item, text } = this.#item(row.line);
+      if (!isCanonical(text, item as unknown as Json) || Object.keys(item).length !== ITEM_MEMBERS) throw unreadable(this.path, `the item ${row.address} is not in canonical form`);
+      read[this.#archive.position(itemMember(row.address)) ?? 0] = 1;
       onMember?.(++done, total);
     }
-    for (const [name, digest] of this.#digests) {
-      if (named.has(name)) continue;
-      this.#archive.read(name, digest);
+    for (const name of [...this.#manifest.names(), ...this.#manifest.absent]) {
+      if (read[this.#archive.position(name) ?? -1] === 1) continue;
+      this.#archive.read(name, this.#manifest.digest(name));
       onMember?.(++done, total);
     }
     return done;
   }
 
   #read(name: string): Buffer {
-    return this.#archive.read(name, this.#digests.get(name) ?? '');
+    return this.#archive.read(name, this.#manifest.digest(name) ?? '');
   }
-}
-
-function readManifest(text: string, path: string): Map<string, string> {
-  const digests = new Map<string, string>();
-  for (const line of text.split('\n')) {
-    if (line === '') continue;
-    if (!line.startsWith('  ', DIGEST_LENGTH) || line.length <= DIGEST_LENGTH + 2) throw unreadable(path, `a line of a manifest is not understood: ${line.slice(0, 80)}`);
-    digests.set(line.slice(DIGEST_LENGTH + 2), line.slice(0, DIGEST_LENGTH));
-  }
-  return digests;
 }
 
 function readAbout(json: unknown, path: string): About {

@@ -27,7 +27,7 @@ export class FileSource implements Source {
 
   static async open(path: string, label = path): Promise<FileSource> {
     const pochette = await Pochette.open(path);
-    return new FileSource(pochette, new Map(pochette.rows().map(({ address, kind, title }) => [address, { kind, title }])), label);
+    return new FileSource(pochette, new Map(pochette.rows().map((row) => [row.address, row])), label);
   }
 
   get origin(): Origin { return this.pochette.about.origin; }

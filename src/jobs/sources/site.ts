@@ -9,7 +9,7 @@ import type { SourceRow } from '../../core/source.ts';
 import { Problem } from '../../core/problem.ts';
 import { NOTHING_TAKEN, type Takes } from '../../core/take.ts';
 import { Exporter } from '../../core/translate/portable.ts';
-import { IndexedRow } from '../../pochette/indexedrow.ts';
+import { IndexedRow, IndexLines } from '../../pochette/indexedrow.ts';
 import { typeOfPath } from '../../sites/filetypes.ts';
 import type { Connector, Ledger, LedgerRun } from '../../sites/connector.ts';
 import type { Recall, RowMemory } from '../records/memory.ts';
@@ -132,13 +132,14 @@ export class SiteSource implements Source {
 
   /** Remembered rows where nothing has changed, and the others, read some hundred at a time. What was removed meanwhile is in neither. */
   async *#recalled(wanted: readonly Address[], recall: Recall | undefined, { chosen }: { chosen: boolean }): AsyncGenerator<SourceRow> {
+    const lines = new IndexLines({ where: () => recall?.path ?? '', load: (one) => this.#load(one) });
     for (let i = 0; i < wanted.length; i += WINDOW) {
       const window = wanted.slice(i, i + WINDOW).map((address) => ({ address, etag: this.index.row(address)?.etag })).map((one) => ({ ...one, line: one.etag === undefined || this.#takes.has(one.address) ? undefined : recall?.find(one.address, one.etag) }));
       const absent = window.filter((one) => one.etag !== undefined && one.line === undefined).map((one) => one.address);
       const read = new Map<Address, SourceRow>();
       if (absent.length > 0) for await (const row of this.#translated(this.connector.read(this.#keys(absent)), chosen)) read.set(row.address, row);
       for (const { address, line } of window) {
-        const row = line === undefined ? read.get(address) : new IndexedRow(line, recall?.path ?? '', (one) => this.#load(one));
+        const row = line === undefined ? read.get(address) : new IndexedRow(line, lines);
         if (row) yield row;
       }
     }

@@ -1,4 +1,5 @@
 import { sql, type RawBuilder } from 'kysely';
+import { ownText } from '../../core/bytes.ts';
 import { groupBy } from '../../core/json.ts';
 import { anyOf } from '../../core/wildcard.ts';
 import { localId, type LocalId } from '../../core/siteindex.ts';
@@ -127,7 +128,7 @@ export class PlainStore implements Store {
     return {
       id, name: name === '' ? String(id) : name, title: fill(rows.title ?? `{${this.#id}}`, filling) || name || `${description.title} ${id}`,
       status: rows.status?.draft.includes(cellText(loaded.row[rows.status.column])) === true ? 'draft' : 'published', changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
-      etag: `"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`, size: contentSize(loaded),
+      etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`), size: contentSize(loaded),
       claims: () => [keyOf(this.#table, loaded.row)], parent: rows.parent === undefined ? undefined : cellText(loaded.row[rows.parent]), fill: filling, files,
       ...(absent ? { damaged: `its file ${absent.path} is not in the media folder` } : {}),
     };
@@ -191,7 +192,7 @@ export class PlainStore implements Store {
 function timeOf(text: string | null): string | undefined {
   if (text === null) return undefined;
   // Most are of this form, and making a time of each takes long.
-  if (/^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|1\d|2[0-8]) (?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d$/.test(text)) return `${text.replace(' ', 'T')}.000Z`;
+  if (/^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|1\d|2[0-8]) (?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d$/.test(text)) return ownText(`${text.slice(0, 10)}T${text.slice(11)}.000Z`);
   const time = Date.parse(/^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(\.\d+)?$/.test(text) ? `${text.replace(' ', 'T')}Z` : text);
   return Number.isNaN(time) ? undefined : new Date(time).toISOString();
 }
