@@ -83,7 +83,7 @@ describe('a pochette read back', () => {
     for (let i = 0; i < 66_000; i++) zip.add(`data/items/x/n${i}.json`, Buffer.from(String(i)));
     await zip.finish();
     const archive = await Archive.open(join(folder, 'many.zip'));
-    expect(archive.names()).toHaveLength(66_000);
+    expect(archive.count).toBe(66_000);
     expect(archive.read('data/items/x/n65999.json').toString()).toBe('65999');
     archive.close();
   });
