@@ -16,7 +16,7 @@ export type Requirement =
   | { readonly need: 'upload'; readonly type: string; readonly bytes: number };
 export type NeededBy = Requirement & { readonly neededBy: readonly Address[] };
 
-export type Finding = 'missing' | 'inactive' | 'too old' | 'too new' | 'source too new' | 'source too old' | 'lower tier' | 'switched off' | 'not active' | 'not accepted' | 'too large';
+export type Finding = 'missing' | 'inactive' | 'too old' | 'too new' | 'source too new' | 'source too old' | 'lower tier' | 'switched off' | 'not active' | 'no place' | 'not accepted' | 'too large';
 export interface Unmet { readonly requirement: NeededBy; readonly finding: Finding; /** What the target has instead. */ readonly has: string }
 
 /** Collects requirements, each once, with the items that have them. */
@@ -96,6 +96,7 @@ function check(requirement: NeededBy, facts: Facts, kinds: Kinds): { finding: Fi
     case 'theme': return [facts.theme.name, facts.theme.parent?.name].includes(requirement.theme) ? undefined
       : { finding: 'not active', has: [facts.theme.name, facts.theme.parent?.name].filter(Boolean).join(', child of ') };
     case 'upload':
+      if (!facts.abilities.media) return { finding: 'no place', has: '' };
       if (!facts.limits.uploadTypes.includes(requirement.type)) return { finding: 'not accepted', has: facts.limits.uploadTypes.join(', ') };
       return requirement.bytes > facts.limits.uploadBytes ? { finding: 'too large', has: String(facts.limits.uploadBytes) } : undefined;
   }

@@ -15,7 +15,8 @@ const SiteConfig = z.strictObject({
   password: hidden('password').optional().describe('of the database user'),
   layout: z.string().optional().describe('where a database keeps things: a file, or a layout that comes with Pochette; else it is recognised'),
   prefix: z.string().optional().describe('how the names of the tables begin; else it is found out'),
-  media: z.string().optional().describe('folder with the media files of a site in a database'),
+  media: z.string().optional().describe('folder with the media files of a site in a database, or an address that they are put to and fetched from'),
+  mediaToken: hidden('mediaToken').optional().describe('of that address'),
   address: z.url({ protocol: /^https?$/ }).optional().describe('address at which visitors reach a site in a database, where the database says another'),
   tls: z.strictObject({ ca: z.string().optional(), verify: z.boolean().default(true) }).optional().describe('encrypted connection to a database server'),
   role: z.enum(['development', 'staging', 'live']).default('development'),
@@ -61,7 +62,7 @@ export function loadConfig(path: string): LoadedConfig {
 }
 
 /** The token or password of a site; undefined where none is configured. */
-export function siteSecret(what: 'token' | 'password', name: string, site: SiteConfig, configPath: string): string | undefined {
+export function siteSecret(what: 'token' | 'password' | 'mediaToken', name: string, site: SiteConfig, configPath: string): string | undefined {
   const written = site[what];
   return written === undefined ? undefined : readSecret(`the ${what} of ${name}`, written, dirname(configPath), `${configPath}, sites.${name}.${what}`);
 }

@@ -96,7 +96,7 @@ export class Workspace {
   /** What the configuration says of a site in a database. */
   database(name: string): DatabaseSite {
     const site = this.site(name);
-    return { name, ...site, folder: dirname(this.loaded.path), password: siteSecret('password', name, site, this.loaded.path) };
+    return { name, ...site, folder: dirname(this.loaded.path), password: siteSecret('password', name, site, this.loaded.path), mediaToken: siteSecret('mediaToken', name, site, this.loaded.path) };
   }
 
   /** `from`: what will be carried into it; some sites take over its kinds. */

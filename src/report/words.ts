@@ -32,6 +32,7 @@ export function unmetText({ requirement, finding, has }: Unmet): { what: string;
     case 'lower tier': return { what: `needs ${need}: it is on ${has || 'none'}`, remedy: `raise the tier of ${extension}` };
     case 'switched off': return { what: `needs ${need}`, remedy: `switch the feature on in the settings of ${extension}` };
     case 'not active': return { what: `needs ${need}: active is ${has}`, remedy: 'activate the theme, or leave these items out' };
+    case 'no place': return { what: `needs ${need}: the target has no place for files that we can reach`, remedy: 'say in pochette.yaml where its media are, or leave pictures out with --no-media' };
     case 'not accepted': return { what: `needs ${need}: accepted are ${has}`, remedy: 'allow the type on the target, or leave these pictures out' };
     case 'too large': return { what: `needs ${need}: the limit is ${bytes(Number(has))}`, remedy: 'raise the upload limit of the target' };
   }

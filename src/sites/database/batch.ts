@@ -3,7 +3,7 @@ import type { Answer, ItemKey, Operation } from '../connector.ts';
 import { Changes } from './changes.ts';
 import type { Engine, Executor } from './engine.ts';
 import type { LedgerTable } from './ledger.ts';
-import type { Library } from './library.ts';
+import type { Library } from './media/library.ts';
 import type { Shape } from './shape.ts';
 import { Refused, type Store, type Unit } from './store.ts';
 
@@ -40,10 +40,10 @@ export class Batch {
     const { engine, library } = this.#ground;
     try {
       const answers = await engine.transaction((at) => this.#within(operations, at));
-      library?.settle();
+      await library?.settle();
       return answers;
     } catch (error) {
-      library?.rollBack();
+      await library?.rollBack();
       const refused = error instanceof RefusedAt ? error : undefined;
       if (!refused) throw error;
       return operations.map(({ key }): Answer => (key === refused.key

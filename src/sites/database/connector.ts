@@ -17,7 +17,7 @@ import { InsideStore } from './inside.ts';
 import type { Drop } from './layout/schema.ts';
 import { fill } from './layout/template.ts';
 import { LedgerTable } from './ledger.ts';
-import type { Library } from './library.ts';
+import type { Library } from './media/library.ts';
 import { Names, scanOrder, withOwnNames, type Addressed } from './names.ts';
 import { PlainStore } from './plain.ts';
 import type { KindRows, Shape } from './shape.ts';
@@ -71,13 +71,13 @@ export class DatabaseConnector implements Connector {
     this.#author = await reader.text(shape.layout.facts.author);
     const refused = await this.#refusedTable();
     const ledger = await this.#ledger.isThere() || await engine.own.mayCreate(engine.db);
+    const fault = library ? await library.fault() : 'no media folder is configured';
     const notes = [
-      ...(library?.missing ? ['the media folder is not there: pictures can neither be read nor written'] : []),
-      ...(!library && shape.layout.media ? ['no media folder is configured: pictures can neither be read nor written'] : []),
+      ...(fault !== undefined && (library ?? shape.layout.media) ? [`${fault}: pictures can neither be read nor written`] : []),
       ...(ledger ? [] : ['the database user may not make a table for our own memory: runs and origins are kept in the local records only']),
       ...(refused === undefined ? [] : [`the database user may not write to ${refused}`]),
     ];
-    return reader.facts({ id, address, label: name, media: library !== undefined && !library.missing, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes }, shape.layout);
+    return reader.facts({ id, address, label: name, media: fault === undefined, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes }, shape.layout);
   }
 
   /** The first table of a kind that this user cannot write to: tried, without changing a row. */
@@ -269,21 +269,22 @@ export class DatabaseConnector implements Connector {
     }).run(operations);
   }
 
-  mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined> {
-    const found = this.#opened.library?.find(digest);
-    return Promise.resolve(found && { type: found.type, bytes: found.bytes });
+  async mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined> {
+    const found = await this.#opened.library?.find(digest);
+    return found && { type: found.type, bytes: found.bytes };
   }
 
-  media(digest: string): Promise<{ type: string; bytes: Buffer }> {
-    const found = this.#opened.library?.read(digest);
-    if (!found) return Promise.reject(new Problem('unreachable', `the file ${digest} is not in the media folder`, { where: this.name }));
-    return Promise.resolve(found);
+  async media(digest: string): Promise<{ type: string; bytes: Buffer }> {
+    const { library } = this.#opened;
+    const found = await library?.read(digest);
+    if (!found) throw new Problem('unreachable', `the file ${digest} is not in ${library?.name ?? 'the media folder'}`, { where: this.name });
+    return found;
   }
 
-  putMedia(digest: string, _type: string, bytes: Buffer): Promise<void> {
-    if (!this.#opened.library) return Promise.reject(new Problem('blocked', `${this.name} has no media folder, so that pictures cannot be written`, { where: this.name, remedy: `add "media: PATH" to sites.${this.name} in pochette.yaml` }));
-    this.#opened.library.keep(digest, bytes);
-    return Promise.resolve();
+  async putMedia(digest: string, type: string, bytes: Buffer): Promise<void> {
+    const { library } = this.#opened;
+    if (!library) throw new Problem('blocked', `${this.name} has no media folder, so that pictures cannot be written`, { where: this.name, remedy: `add "media: PATH" or "media: https://…" to sites.${this.name} in pochette.yaml` });
+    await library.keep(digest, type, bytes);
   }
 
   async lock(_wish: LockRequest): Promise<void> {
@@ -332,6 +333,7 @@ export class DatabaseConnector implements Connector {
 
   async close(): Promise<void> {
     await this.unlock();
+    this.#opened.library?.close();
     await this.#opened.engine.destroy();
   }
 }

@@ -12,7 +12,9 @@ import { mysql } from './engines/mysql.ts';
 import { postgres } from './engines/postgres.ts';
 import { sqlite } from './engines/sqlite.ts';
 import { loadLayout, SHIPPED, type LoadedLayout } from './layout/load.ts';
-import { Library } from './library.ts';
+import { MediaAddress } from './media/address.ts';
+import { MediaFolder } from './media/folder.ts';
+import { Library } from './media/library.ts';
 import { prefixOf, Shape } from './shape.ts';
 
 export { checkLayout } from './check.ts';
@@ -24,7 +26,9 @@ export interface DatabaseSite {
   readonly password?: string | undefined;
   readonly layout?: string | undefined;
   readonly prefix?: string | undefined;
+  /** A folder, or an address. */
   readonly media?: string | undefined;
+  readonly mediaToken?: string | undefined;
   readonly address?: string | undefined;
   readonly tls?: { readonly ca?: string | undefined; readonly verify: boolean } | undefined;
   readonly folder: string;
@@ -37,13 +41,20 @@ export async function openDatabase(site: DatabaseSite): Promise<DatabaseConnecto
     const shape = await fitted(engine, site);
     return new DatabaseConnector({
       name: site.name, url: shownUrl(site.url), id: `db-${sha256(`${shownUrl(site.url)} ${shape.prefix}`).slice(0, 16)}`, address: site.address, engine, shape,
-      library: site.media === undefined ? undefined : new Library(resolve(site.folder, site.media)),
+      library: libraryOf(site),
     });
   } catch (error) {
     await engine.destroy();
     throw error;
   }
 }
+
+function libraryOf({ media, mediaToken: token, tls, folder }: DatabaseSite): Library | undefined {
+  if (media === undefined) return undefined;
+  return new Library(/^https?:\/\//i.test(media) ? new MediaAddress(media, { token, ca: caOf({ tls, folder }) }) : new MediaFolder(resolve(folder, media)));
+}
+
+function caOf({ tls, folder }: Pick<DatabaseSite, 'tls' | 'folder'>): string | undefined { return tls?.ca === undefined ? undefined : readFileSync(resolve(folder, tls.ca), 'utf8'); }
 
 /** Looks at a database and writes a commented beginning of a layout. */
 export async function draftLayout(site: DatabaseSite): Promise<string> {
@@ -100,7 +111,8 @@ function dialects(site: DatabaseSite) {
   if (database === '') throw new Problem('usage', `the url of ${site.name} names no database`, { where: shownUrl(url), remedy: 'write it as mysql://USER@HOST/DATABASE' });
   const user = decodeURIComponent(parsed.username);
   const secret = password ?? decodeURIComponent(parsed.password);
-  const ssl = site.tls && { rejectUnauthorized: site.tls.verify, ...(site.tls.ca === undefined ? {} : { ca: readFileSync(resolve(folder, site.tls.ca), 'utf8') }) };
+  const ca = caOf(site);
+  const ssl = site.tls && { rejectUnauthorized: site.tls.verify, ...(ca === undefined ? {} : { ca }) };
   if (parsed.protocol === 'mysql:') {
     return mysql({ user, password: secret, database, ...(socket === null ? { host: parsed.hostname, port: Number(parsed.port || 3306) } : { socketPath: socket }), ...(ssl ? { ssl } : {}) });
   }

@@ -130,7 +130,7 @@ export class PlainStore implements Store {
       status: rows.status?.draft.includes(cellText(loaded.row[rows.status.column])) === true ? 'draft' : 'published', changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
       etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`), size: contentSize(loaded),
       claims: () => [keyOf(this.#table, loaded.row)], parent: rows.parent === undefined ? undefined : cellText(loaded.row[rows.parent]), fill: filling, files,
-      ...(absent ? { damaged: `its file ${absent.path} is not in the media folder` } : {}),
+      ...(absent ? { damaged: `its file ${absent.path} is not in ${this.#ground.library?.name ?? 'the media folder'}` } : {}),
     };
   }
 

@@ -1,7 +1,7 @@
 import type { LocalId } from '../../core/siteindex.ts';
 import type { Changes } from './changes.ts';
 import type { Engine, Executor } from './engine.ts';
-import type { Library } from './library.ts';
+import type { Library } from './media/library.ts';
 import type { Shape } from './shape.ts';
 import type { PlacedFile } from './valuereader.ts';
 
