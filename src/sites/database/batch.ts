@@ -1,3 +1,4 @@
+import { Problem } from '../../core/problem.ts';
 import { itemKey, type IndexRow, type LocalId } from '../../core/siteindex.ts';
 import type { Answer, ItemKey, Operation } from '../connector.ts';
 import { Changes } from './changes.ts';
@@ -65,11 +66,18 @@ export class Batch {
       stores.set(operation.kind, store);
       outcomes.push(await this.#apply(operation, 'id' in operation ? there.get(itemKey(operation))?.unit : undefined, store, changes));
     }
-    try { await changes.write(engine, shape.layout); } catch (error) { throw refusalOf(error, open) ?? error; }
+    try { await changes.write(engine, shape.layout); } catch (error) { throw this.#whileWriting(error, open); }
     const answers = await this.#answers(outcomes, at);
     await ledger.remember(answers, at);
     const given = new Map([...known, ...answers.map((answer): [string, Answer] => [answer.key, answer])]);
     return operations.map(({ key }) => given.get(key) ?? { key, status: 424 });
+  }
+
+  /** Without transactions some of it may be there by now: then it is no answer, and whoever sent it has to look at what is there. */
+  #whileWriting(error: unknown, open: readonly Operation[]): unknown {
+    const refusal = refusalOf(error, open);
+    if (!refusal || [...this.#ground.shape.tables.values()].every((table) => table.transactional)) return refusal ?? error;
+    return new Problem('blocked', refusal.message, { cause: error });
   }
 
   async #apply(operation: Operation, unit: Unit | undefined, store: Store, changes: Changes): Promise<Outcome> {
@@ -113,6 +121,6 @@ function refusalOf(error: unknown, open: readonly Operation[]): RefusedAt | unde
   if (!first) return undefined;
   const told = message ?? '';
   if (errno === 1062 || code === '23505' || /UNIQUE constraint/.test(told)) return new RefusedAt(first.key, new Refused(409, `something on the site holds a name or key of it already: ${told}`));
-  if ([1406, 1264, 1366, 1048, 1452, 3819].includes(errno ?? 0) || /^(22|23)/.test(code ?? '') || /constraint failed/.test(told)) return new RefusedAt(first.key, new Refused(422, `the database does not take a value: ${told}`));
+  if ([1406, 1264, 1366, 1048, 1452, 3819, 4025].includes(errno ?? 0) || /^(22|23)/.test(code ?? '') || /constraint failed/.test(told)) return new RefusedAt(first.key, new Refused(422, `the database does not take a value: ${told}`));
   return undefined;
 }
