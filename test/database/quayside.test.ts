@@ -85,6 +85,15 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a site in %s', (sort) =
     expect(cached(live.dump())).toBe(before);
   });
 
+  test('its ledger knows the last import of an item, however many came before', async () => {
+    for (let times = 0; times < 3; times++) {
+      const { run } = JSON.parse((await bench.run('import', 'dev', 'live', 'board:winter', '--yes', '--json')).out) as { run: string };
+      expect(JSON.parse((await bench.run('show', 'live', 'board:winter', '--json')).out)).toMatchObject({ origin: { run } });
+      expect((await bench.run('undo', 'live', '--yes')).code).toBe(0);
+      expect(JSON.parse((await bench.run('show', 'live', 'board:winter', '--json')).out)).not.toHaveProperty('origin');
+    }
+  });
+
   test('a change by someone else between reading and writing stops the import', async () => {
     const p = sort === 'sqlite' ? '' : 'qs_';
     expect(await bench.run('route', 'dev', 'live', '-o', 'route.yaml')).toMatchObject({ code: 0, err: '' });

@@ -126,6 +126,9 @@ export function contract(open: () => Promise<Subject>): void {
     await connector.changeLedger({ run: { ...run, state: 'undone' }, forget: [origin.address], forgetBases: [{ address: base.address, fromSite: 'elsewhere' }], dropForms: [other.digest] });
     expect(await connector.ledger()).toEqual({ runs: [{ ...run, state: 'undone' }], origins: [], bases: [base] });
     expect([...(await connector.forms([one.digest, other.digest])).keys()]).toEqual([one.digest]);
+    // However often something is changed, the last word counts.
+    for (let i = 1; i <= 12; i++) await connector.changeLedger({ bases: [{ ...base, run: `run-${i}` }], ...(i % 3 === 0 ? { forget: [origin.address] } : { origins: [{ ...origin, run: `run-${i}` }] }) });
+    expect(await connector.ledger()).toMatchObject({ origins: [], bases: [{ ...base, run: 'run-12' }] });
   });
 
   test('the lock is given back', async () => {

@@ -10,7 +10,7 @@ import { Batch } from './batch.ts';
 import { Claims } from './claims.ts';
 import { cellText } from './cells.ts';
 import { conditions } from './condition.ts';
-import type { Engine, Executor } from './engine.ts';
+import type { Engine, Executor, Table } from './engine.ts';
 import { FactReader } from './facts.ts';
 import { GroupStore } from './group.ts';
 import { InsideStore } from './inside.ts';
@@ -70,7 +70,7 @@ export class DatabaseConnector implements Connector {
     const reader = new FactReader(engine, shape);
     this.#author = await reader.text(shape.layout.facts.author);
     const refused = await this.#refusedTable();
-    const ledger = await this.#ledger.isThere() || await engine.own.mayCreate(engine.db);
+    const ledger = await this.#ledger.isThere() || await engine.mayCreate();
     const fault = library ? await library.fault() : 'no media folder is configured';
     const notes = [
       ...(fault !== undefined && (library ?? shape.layout.media) ? [`${fault}: pictures can neither be read nor written`] : []),
@@ -80,21 +80,27 @@ export class DatabaseConnector implements Connector {
     return reader.facts({ id, address, label: name, media: fault === undefined, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes }, shape.layout);
   }
 
-  /** The first table of a kind that this user cannot write to: tried, without changing a row. */
+  /** The first table of a kind that this user cannot write to. */
   async #refusedTable(): Promise<string | undefined> {
-    const { engine, shape } = this.#opened;
-    for (const table of shape.tables.values()) {
-      const [first = ''] = table.columns.keys();
-      const all = sql.join([...table.columns.keys()].map((column) => sql.ref(column)));
-      try {
-        await engine.transaction(async (at) => {
-          await engine.run(sql`update ${sql.table(table.name)} set ${sql.ref(first)} = ${sql.ref(first)} where 1 = 0`, at);
-          await engine.run(sql`delete from ${sql.table(table.name)} where 1 = 0`, at);
-          await engine.run(sql`insert into ${sql.table(table.name)} (${all}) ${engine.own.ownIds} select ${all} from ${sql.table(table.name)} where 1 = 0`, at);
-        });
-      } catch { return table.name; }
-    }
-    return undefined;
+    const tables = [...this.shape.tables.values()];
+    // All at once: on a distant server they would take longer than the rest of a small command.
+    const writable = await Promise.all(tables.map((table) => this.#isWritable(table)));
+    return tables.find((_table, i) => writable[i] !== true)?.name;
+  }
+
+  /** Tried, without changing a row. */
+  async #isWritable(table: Table): Promise<boolean> {
+    const { engine } = this;
+    const [first = ''] = table.columns.keys();
+    const all = sql.join([...table.columns.keys()].map((column) => sql.ref(column)));
+    try {
+      await engine.transaction(async (at) => {
+        await engine.run(sql`update ${sql.table(table.name)} set ${sql.ref(first)} = ${sql.ref(first)} where 1 = 0`, at);
+        await engine.run(sql`delete from ${sql.table(table.name)} where 1 = 0`, at);
+        await engine.run(sql`insert into ${sql.table(table.name)} (${all}) ${engine.own.ownIds} select ${all} from ${sql.table(table.name)} where 1 = 0`, at);
+      });
+      return true;
+    } catch { return false; }
   }
 
   kinds(): Promise<unknown[]> { return Promise.resolve(this.shape.kinds.map((kind) => kind.description)); }

@@ -110,6 +110,9 @@ export class Engine {
     return this.#tables;
   }
 
+  /** May this user make a table? */
+  mayCreate(): Promise<boolean> { return this.#guarded(() => this.#own.mayCreate(this.#db)); }
+
   /** After tables were made. */
   forget(): void { this.#tables = undefined; }
 

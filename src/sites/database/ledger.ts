@@ -3,21 +3,21 @@ import { randomUUID } from 'node:crypto';
 import { LedgerRun, type Answer, type Ledger, type LedgerChange } from '../../protocol/index.ts';
 import { sha256 } from '../../core/canonical.ts';
 import { byCodeUnit } from '../../core/json.ts';
-import { cellText, driverText } from './cells.ts';
+import { cellText } from './cells.ts';
 import type { Engine, Executor } from './engine.ts';
 import { blocksOf, fold } from './ledgerlog.ts';
 
 /** Entries of the log are numbered, in so many digits that they sort as they came. */
 const LOG = 'log ';
 const DIGITS = 10;
-/** With so many entries that later ones have replaced, the log is written anew. */
-const MOST_IDLE = 200_000;
+/** With so many more entries that later ones have replaced than others, the log is written anew. */
+const MOST_IDLE = 10_000;
 
 /** Our own memory in the database of a site: a table of our own, of key and text. */
 export class LedgerTable {
   readonly #engine: Engine;
   readonly name: string;
-  /** Entries of the log that count no more, as far as was read. */
+  /** How many more entries of the log count no more than do, as far as was read. */
   #idle = 0;
 
   constructor(engine: Engine, prefix: string) {
@@ -40,7 +40,7 @@ export class LedgerTable {
   async read(): Promise<Ledger> {
     const [runs, blocks] = await this.isThere() ? await Promise.all([this.#entries('run '), this.#entries(LOG)]) : [[], []];
     const { origins, bases, logged } = fold(blocks.map(([, content]) => content), this.name);
-    this.#idle = logged - origins.length - bases.length;
+    this.#idle = logged - 2 * (origins.length + bases.length);
     return { runs: runs.map(([, content]) => LedgerRun.parse(JSON.parse(content))).sort((a, b) => byCodeUnit(a.run, b.run)), origins: [...origins], bases: [...bases] };
   }
 
@@ -58,8 +58,9 @@ export class LedgerTable {
   /** Behind all blocks that are there. The number alone might be taken by someone else at the same moment. */
   async #log(blocks: readonly string[], at: Executor): Promise<void> {
     if (blocks.length === 0) return;
-    const { rows: [last] } = await this.#engine.run(sql`select max(entry) as ${sql.ref('last')} from ${sql.table(this.name)} where entry like ${`${LOG}%`}`, at);
-    const begin = last?.['last'] ? Number(driverText(last['last']).split(' ')[1]) + 1 : 1;
+    const table = (await this.#engine.known()).get(this.name);
+    const [last] = table ? await this.#engine.rows(table, sql`where entry like ${`${LOG}%`} order by entry desc limit 1`, at) : [];
+    const begin = last ? Number(cellText(last['entry']).split(' ')[1]) + 1 : 1;
     await this.#put(blocks.map((block, i) => [`${LOG}${String(begin + i).padStart(DIGITS, '0')} ${randomUUID().slice(0, 8)}`, block] as const), at);
   }
 

@@ -10,14 +10,15 @@ const CERTIFICATE: Rule = {
 };
 const DATABASE = { what: (message: string) => `the database is not there, or not for this user: ${message}`, remedy: 'check the name of the database in the url' };
 const RIGHT = { what: (message: string) => `the database user may not do this: ${message}`, remedy: 'give the user the right, or use another one' };
+const FULL = { what: () => 'the database server takes no more connections', remedy: 'try again in a moment' };
 const BROKEN = { what: () => 'the database server broke off the connection', remedy: 'look whether the server is running, then try again' };
 
 export const MYSQL_FAULTS: readonly Rule[] = [
-  CERTIFICATE, NETWORK, { ...USER, codes: [1045, 1698] }, { ...DATABASE, codes: [1044, 1049] }, { ...RIGHT, codes: [1142, 1143, 1290, 1227] },
+  CERTIFICATE, NETWORK, { ...USER, codes: [1045, 1698] }, { ...DATABASE, codes: [1044, 1049] }, { ...RIGHT, codes: [1142, 1143, 1290, 1227] }, { ...FULL, codes: [1040, 1203] },
   { ...BROKEN, codes: ['PROTOCOL_CONNECTION_LOST', 'ECONNRESET', 'EPIPE', 1053, 1927], text: /closed state|Connection lost/ },
 ];
 export const POSTGRES_FAULTS: readonly Rule[] = [
-  CERTIFICATE, NETWORK, { ...USER, codes: ['28P01', '28000'] }, { ...DATABASE, codes: ['3D000'] }, { ...RIGHT, codes: ['42501', '25006'] },
+  CERTIFICATE, NETWORK, { ...USER, codes: ['28P01', '28000'] }, { ...DATABASE, codes: ['3D000'] }, { ...RIGHT, codes: ['42501', '25006'] }, { ...FULL, codes: ['53300'] },
   { ...BROKEN, codes: ['57P01', '57P02', '57P03', 'ECONNRESET', 'EPIPE'], text: /terminated|not queryable|Client has encountered|connection error/i },
 ];
 export const SQLITE_FAULTS: readonly Rule[] = [

@@ -28,7 +28,7 @@ export async function mysql(options: PoolOptions): Promise<Dialects> {
     freeLock: async (db, name) => { await sql`select release_lock(concat(database(), ' ', ${name}))`.execute(db); },
     lockFile: undefined,
     mayCreate: async (db) => (await sql`select 1 from information_schema.user_privileges where privilege_type = 'CREATE' and replace(grantee, '''', '') = current_user() union select 1 from information_schema.schema_privileges where privilege_type = 'CREATE' and replace(grantee, '''', '') = current_user() and database() like table_schema`.execute(db)).rows.length > 0,
-    isConflict: (error) => [1205, 1213, 1020].includes(errorNumber(error)),
+    isConflict: (error) => [1205, 1213, 1020, 1412].includes(errorNumber(error)),
     explain: (error) => faultOf(MYSQL_FAULTS, error),
   };
 }
