@@ -134,6 +134,8 @@ export interface Kind {
   readonly unique: readonly Path[];
   readonly withheld: PathSet<WithheldStep, readonly WithheldStep[]>;
   readonly parts: ReadonlyMap<string, { title: string; paths: readonly Path[]; needs: readonly string[] }>;
+  /** Names of parts by the places where they begin. */
+  readonly partPlaces: PathSet<{ at: Path; fits: undefined; part: string }, readonly string[]>;
   readonly titleAt: Path | undefined;
 }
 
@@ -155,6 +157,7 @@ export function compileKind(description: KindDescription): Kind {
     belongings: description.belongings.map((rule) => ({ at: parsePath(rule.path), id: rule.id })),
     withheld: new PathSet(withheldBy(description), (rules) => rules),
     parts: new Map(description.parts.map((part) => [part.name, { title: part.title, paths: part.paths.map(parsePath), needs: part.needs }])),
+    partPlaces: new PathSet(description.parts.flatMap((part) => part.paths.map((path) => ({ at: parsePath(path), fits: undefined, part: part.name }))), (rules) => rules.map((rule) => rule.part)),
     titleAt: description.titleFrom === undefined ? undefined : parsePath(description.titleFrom),
   };
 }

@@ -1,3 +1,4 @@
+import { partsAt, partsWithNeeds } from '../core/coverage.ts';
 import { pluralOf } from '../core/kind.ts';
 import type { Address } from '../core/address.ts';
 import { byCodeUnit } from '../core/json.ts';
@@ -5,42 +6,55 @@ import { chooser, type Choice } from './choice.ts';
 import { companions, holdsFiles } from './select.ts';
 import type { Source } from './sources/source.ts';
 
-/** A part that can be chosen alone. */
-export interface PickPart { readonly name: string; readonly title: string; readonly ask: boolean }
+/** A part that can be chosen alone. `together`: the parts that travel when it is chosen, itself among them. */
+export interface PickPart { readonly name: string; readonly title: string; readonly ask: boolean; readonly together: readonly string[] }
 export interface PickItem { readonly address: Address; readonly title: string; readonly parts: readonly PickPart[] }
 export interface PickKind { readonly title: string; readonly items: readonly PickItem[] }
+/** Something that an item refers to, with the parts from which it does; in none, only the whole item brings it along. */
+export interface Pull { readonly to: Address; readonly parts: readonly string[] }
 /** What there is to choose from, and what each item pulls in. */
-export interface PickList { readonly kinds: readonly PickKind[]; readonly pulls: ReadonlyMap<Address, readonly Address[]> }
+export interface PickList { readonly kinds: readonly PickKind[]; readonly pulls: ReadonlyMap<Address, readonly Pull[]> }
+/** What is chosen: an item whole, or some of its parts. */
+export type Chosen = ReadonlyMap<Address, 'whole' | ReadonlySet<string>>;
 
 /** Reads everything that a choice allows, with what each item refers to. */
 export async function pickList(source: Source, choice: Choice): Promise<PickList> {
   const wanted = chooser(choice);
   const listed = source.listed();
   const kinds = new Map<string, PickItem[]>();
-  const pulls = new Map<Address, Address[]>();
+  const pulls = new Map<Address, Pull[]>();
   const carried = (address: Address): boolean => {
     const there = listed.get(address);
     return there !== undefined && (choice.noMedia !== true || !holdsFiles(source.kinds, there.kind));
   };
   for await (const row of source.rows()) {
     const kind = source.kinds.get(row.kind);
-    pulls.set(row.address, [...new Set([...row.references.map((one) => one.to), ...companions(source, row.address, row.kind).there])].filter((to) => to !== row.address && carried(to)));
+    pulls.set(row.address, [...row.references.map(({ to, at }) => ({ to, parts: kind ? partsAt(kind, at) : [] })), ...companions(source, row.address, row.kind).there.map((to) => ({ to, parts: [] }))].filter(({ to }) => to !== row.address && carried(to)));
     if (!kind || !carried(row.address) || wanted.of(row.address, listed.get(row.address) ?? row) === undefined) continue;
     const title = pluralOf(kind);
     const items = kinds.get(title) ?? [];
     kinds.set(title, items);
-    items.push({ address: row.address, title: row.title, parts: kind.description.parts.map(({ name, title: says, ask }) => ({ name, title: says, ask })) });
+    items.push({ address: row.address, title: row.title, parts: kind.description.parts.map(({ name, title: says, ask }) => ({ name, title: says, ask, together: partsWithNeeds(kind, [name]) })) });
   }
   return { kinds: [...kinds].sort(([a], [b]) => byCodeUnit(a, b)).map(([title, items]) => ({ title, items })), pulls };
 }
 
-/** What comes along with these items, and for which of them. */
-export function pulledIn(pulls: PickList['pulls'], chosen: Iterable<Address>): Map<Address, Address> {
+/** What comes along with what is chosen, and for which item: of an item chosen in parts what these refer to, and of all that comes along everything. */
+export function pulledIn({ kinds, pulls }: PickList, chosen: Chosen): Map<Address, Address> {
   const brought = new Map<Address, Address>();
-  const first = new Set(chosen);
-  const open = [...first];
+  const items = new Map(kinds.flatMap((kind) => kind.items).map((item) => [item.address, item]));
+  const open = [...chosen.keys()];
   for (let from = open.pop(); from !== undefined; from = open.pop()) {
-    for (const to of pulls.get(from) ?? []) if (!first.has(to) && !brought.has(to)) { brought.set(to, from); open.push(to); }
+    const parts = travelling(chosen.get(from) ?? 'whole', items.get(from));
+    for (const { to, parts: at } of pulls.get(from) ?? []) {
+      if (chosen.has(to) || brought.has(to) || (parts !== 'whole' && !at.some((part) => parts.has(part)))) continue;
+      brought.set(to, from);
+      open.push(to);
+    }
   }
   return new Map([...brought].sort(([a], [b]) => byCodeUnit(a, b)));
+}
+
+function travelling(chosen: 'whole' | ReadonlySet<string>, item: PickItem | undefined): 'whole' | ReadonlySet<string> {
+  return chosen === 'whole' ? chosen : new Set(item?.parts.filter((part) => chosen.has(part.name)).flatMap((part) => part.together));
 }

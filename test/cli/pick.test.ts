@@ -1,11 +1,12 @@
 import { expect, test } from '@jest/globals';
+import { compileKinds, partsAt, type Kind } from '../../src/core/index.ts';
 import { begin, lines, press, selectors, typed, type Key, type Line, type PickState } from '../../src/cli/pick/state.ts';
 import { pulledIn, type PickList } from '../../src/jobs/pull.ts';
 
-const part = (name: string, ask = false) => ({ name, title: name, ask });
+const part = (name: string, ask = false, together = [name]) => ({ name, title: name, ask, together });
 const LIST: PickList = {
-  kinds: [{ title: 'Forms', items: [{ address: 'form:a', title: 'Lost', parts: [part('fields'), part('style'), part('code', true)] }, { address: 'form:b', title: 'Group', parts: [] }] }, { title: 'Menus', items: [{ address: 'menu:main', title: 'Main', parts: [] }] }],
-  pulls: new Map([['form:a', ['menu:main']], ['menu:main', ['form:b', 'form:a']]]),
+  kinds: [{ title: 'Forms', items: [{ address: 'form:a', title: 'Lost', parts: [part('fields'), part('style'), part('code', true, ['fields', 'code'])] }, { address: 'form:b', title: 'Group', parts: [] }] }, { title: 'Menus', items: [{ address: 'menu:main', title: 'Main', parts: [] }] }],
+  pulls: new Map([['form:a', [{ to: 'menu:main', parts: ['style'] }, { to: 'page:x', parts: ['fields'] }, { to: 'style:a', parts: [] }]], ['menu:main', [{ to: 'form:b', parts: [] }, { to: 'form:a', parts: [] }]]]),
 };
 const keys = (state: PickState, ...list: Key[]): PickState => list.reduce(press, state);
 const shape = (list: readonly Line[]): string[] => list.map((one) => (one.line === 'kind' ? one.kind.title : one.line === 'item' ? ` ${one.item.address} ${one.mark}` : `  ${one.part.name} ${one.mark}`));
@@ -40,6 +41,16 @@ test('typing searches in addresses, titles and kinds; the cursor stays inside', 
   expect(keys(typed(begin(LIST), 'nothing'), 'toggle', 'open', 'fold').chosen.size).toBe(0);
 });
 
+test('a place lies in the parts whose paths lead to it, or to what is around it', () => {
+  const [kind] = compileKinds([{ id: 'a/form', version: 1, title: 'Form', parts: [{ name: 'fields', title: 'Fields', paths: ['$.fields[*].label', '$.order[0]'] }, { name: 'style', title: 'Style', paths: ['$.style', '$..colour'] }] }], 'test').values();
+  const of = (at: string): string[] => partsAt(kind as Kind, at);
+  expect(['/fields/seats/label', '/fields/3/label/text', '/order/0/x', '/order/1', '/style/font', '/fields/seats/colour', '/title', ''].map(of)).toEqual([['fields'], ['fields'], ['fields'], [], ['style'], ['style'], [], []]);
+});
+
 test('what comes along, and for which item', () => {
-  expect([...pulledIn(LIST.pulls, ['form:a'])]).toEqual([['form:b', 'menu:main'], ['menu:main', 'form:a']]);
+  const along = (chosen: 'whole' | Set<string>) => [...pulledIn(LIST, new Map([['form:a', chosen]]))];
+  expect(along('whole')).toEqual([['form:b', 'menu:main'], ['menu:main', 'form:a'], ['page:x', 'form:a'], ['style:a', 'form:a']]);
+  expect(along(new Set(['style']))).toEqual([['form:b', 'menu:main'], ['menu:main', 'form:a']]);
+  expect(along(new Set(['fields']))).toEqual([['page:x', 'form:a']]);
+  expect(along(new Set(['code']))).toEqual([['page:x', 'form:a']]);
 });

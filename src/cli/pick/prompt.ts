@@ -57,11 +57,13 @@ function plainText(one: Line): string {
 }
 
 /** What is chosen so far, and what comes along with it. */
-function foot({ chosen }: PickState, { pulls }: PickList, total: number): string[] {
-  const along = [...pulledIn(pulls, chosen.keys())];
+function foot({ chosen }: PickState, list: PickList, total: number): string[] {
+  const along = [...pulledIn(list, chosen)];
+  // What is in a part that travels only when it is asked for was not looked at.
+  const more = list.kinds.some((kind) => kind.items.some((item) => { const parts = chosen.get(item.address); return parts !== undefined && parts !== 'whole' && item.parts.some((part) => part.ask && parts.has(part.name)); }));
   const names = along.slice(0, NAMED).map(([address, by]) => `${clean(address)} (for ${clean(by)})`);
   return [
     chalk.dim(`${total} lines; arrows move and unfold, space chooses, enter is done, escape gives up`),
-    `${chosen.size} chosen${along.length > 0 ? `; ${[...chosen.values()].some((one) => one !== 'whole') ? 'at most ' : ''}${along.length} come along: ${names.join(', ')}${along.length > NAMED ? ` and ${along.length - NAMED} more` : ''}` : ''}`,
+    `${chosen.size} chosen${along.length > 0 ? `; ${more ? 'at least ' : ''}${along.length} ${along.length === 1 ? 'comes' : 'come'} along: ${names.join(', ')}${along.length > NAMED ? ` and ${along.length - NAMED} more` : ''}` : ''}`,
   ];
 }

@@ -1,4 +1,4 @@
-import type { PickItem, PickKind, PickList } from '../../jobs/pull.ts';
+import type { Chosen, PickItem, PickKind, PickList } from '../../jobs/pull.ts';
 
 /** A line of the list. */
 export type Line =
@@ -9,8 +9,6 @@ export type Line =
 export type Mark = 'whole' | 'parts' | 'none';
 export type Key = 'up' | 'down' | 'page up' | 'page down' | 'open' | 'fold' | 'toggle' | 'erase';
 
-/** What is chosen: an item whole, or some of its parts. */
-export type Chosen = ReadonlyMap<string, 'whole' | ReadonlySet<string>>;
 export interface PickState {
   readonly list: PickList;
   readonly filter: string;
