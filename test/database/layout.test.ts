@@ -35,6 +35,14 @@ describe('layout check', () => {
     site.run("delete from qs_vessels where id = 4711; delete from qs_site_options where name = 'home'");
   });
 
+  test('names a number in a name that is the id of an item, unless it is counted or part of a word', async () => {
+    configure(QUAYSIDE_LAYOUT);
+    site.run("insert into qs_vessels (id,code,name) values (4711,'gull','Gull'); insert into qs_site_options values ('berth_4711','1'), ('berth_12','1'), ('tide4711x','1'), ('berth_4712','1')");
+    const { suspects } = JSON.parse((await bench.run('layout', 'check', 'harbour', '--json')).out) as { suspects: object[] };
+    expect(suspects).toEqual([{ kind: 'quayside/settings', name: '(in its name)', places: 1, example: { address: 'settings:berth_4711', at: '', what: 'its name holds 4711, the id of vessel:gull' } }]);
+    site.run("delete from qs_vessels where id = 4711; delete from qs_site_options where name like 'berth%' or name = 'tide4711x'");
+  });
+
   test('names ids that refer to nothing and values that were cut', async () => {
     configure(QUAYSIDE_LAYOUT);
     site.run("insert into qs_boards values (70,'lost','Lost','',777,null,'open',0,'x'); insert into qs_site_options values ('worn','a:2:{s:1:')");

@@ -94,6 +94,20 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a site in %s', (sort) =
     }
   });
 
+  test('what it keeps is no difference, and an import leaves it', async () => {
+    configure({ live: ['    keep: ["board:front#style", "settings:front#/option/seats"]'] });
+    const p = sort === 'sqlite' ? '' : 'qs_';
+    const kept = (): string => live.run(`select style from ${p}boards where slug = 'front'`);
+    const style = kept();
+    expect((await bench.run('import', 'dev', 'live', '--yes')).code).toBe(0);
+    expect(kept()).toBe(style);
+    expect(live.run(`select value from ${p}site_options where name = 'front'`)).toContain('"seats":9');
+    expect((await bench.run('compare', 'dev', 'live', 'board:*', 'settings:*', '--json')).out).not.toMatch(/"status": "(differs|new)"/);
+    expect((await bench.run('undo', 'live', '--yes')).code).toBe(0);
+    expect(cached(live.dump())).toBe(before);
+    configure();
+  });
+
   test('a change by someone else between reading and writing stops the import', async () => {
     const p = sort === 'sqlite' ? '' : 'qs_';
     expect(await bench.run('route', 'dev', 'live', '-o', 'route.yaml')).toMatchObject({ code: 0, err: '' });
