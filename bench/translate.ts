@@ -24,6 +24,14 @@ function paragraph(i: number, site: string, base: number, count: number): string
     + `<!-- block {"template":${base + ((i * 7) % count)},"heading":"Next boats"} -->\n<div data-setup="{&quot;media&quot;:${media}}">${'Hot soup is served on every crossing, and the saloon is warm. '.repeat(3)}</div>\n`;
 }
 
+/** Written text: a link in about a kilobyte, and one picture in a page. */
+function prose(i: number, site: string, base: number, count: number): string {
+  const media = base + count + (i % 100);
+  const sentence = 'Boats leave by the clock of Skerrin Pier, in all weathers but the worst, and the saloon is warm on every crossing. ';
+  return `<h2>Sheet ${i}</h2>\n<figure><img src="${site}/uploads/${media}/picture.png" data-media="${media}" alt="A ferry"></figure>\n`
+    + Array.from({ length: 6 }, (_, n) => `<p>${sentence.repeat(8)}<a href="${site}/fares/" data-template="${base + ((i + n) % count)}">Fares</a></p>\n`).join('');
+}
+
 /** Portable and back, in this process; the values are of a site with many items, and go to another one. */
 export function translating(): void {
   const count = 20_000;
@@ -34,13 +42,16 @@ export function translating(): void {
     const [exporter, importer] = [new Exporter(dev), new Importer(live, kinds)];
     for (const value of values) { const portable = exporter.portable(kind, value); importer.local(kind, { value: JSON.parse(portable.text) as Json, covers: 'all' }); }
   };
-  const items = sized(50 * MEGABYTE, (i) => ({
-    title: `Sheet ${i}`, hero: 1_000_000 + count + (i % 100), next: 1_000_000 + ((i * 3) % count), related: `${1_000_000 + (i % count)},${1_000_000 + ((i * 5) % count)}`, link: '/fares/', code: '', views: i, edited: i,
-    markup: Array.from({ length: 6 }, (_, n) => paragraph(i + n, 'https://dev.skerrin.example', 1_000_000, count)).join(''),
-    layout: JSON.stringify({ bands: Array.from({ length: 12 }, (_, n) => ({ key: `band-${n}`, shows: 'template', target: 1_000_000 + ((i + n) % count), note: `Note ${n} at https://dev.skerrin.example/timetable/` })), widths: { [1_000_000 + (i % count)]: 6 } }),
-  }));
-  const texts = items.map((item) => JSON.stringify(item));
-  addLine('50 MB of items with texts to portable form and back, in this process', 'JSON.parse and JSON.stringify of the same bytes', paired(ROUNDS, () => timed(() => { there(items); }), () => timed(() => { for (const text of texts) JSON.stringify(JSON.parse(text)); })), '6x');
+  const item = (i: number, bands: number, markup: string) => ({
+    title: `Sheet ${i}`, hero: 1_000_000 + count + (i % 100), next: 1_000_000 + ((i * 3) % count), related: `${1_000_000 + (i % count)},${1_000_000 + ((i * 5) % count)}`, link: '/fares/', code: '', views: i, edited: i, markup,
+    layout: JSON.stringify({ bands: Array.from({ length: bands }, (_, n) => ({ key: `band-${n}`, shows: 'template', target: 1_000_000 + ((i + n) % count), note: `Note ${n} at https://dev.skerrin.example/timetable/` })), widths: { [1_000_000 + (i % count)]: 6 } }),
+  });
+  const carried = (what: string, items: readonly unknown[]): void => {
+    const texts = items.map((one) => JSON.stringify(one));
+    addLine(`50 MB of items ${what} to portable form and back, in this process`, 'JSON.parse and JSON.stringify of the same bytes', paired(ROUNDS, () => timed(() => { there(items); }), () => timed(() => { for (const text of texts) JSON.stringify(JSON.parse(text)); })), '6x');
+  };
+  carried('full of references, one in 70 bytes,', sized(50 * MEGABYTE, (i) => item(i, 12, Array.from({ length: 6 }, (_, n) => paragraph(i + n, 'https://dev.skerrin.example', 1_000_000, count)).join(''))));
+  carried('of written text, a reference in 300 bytes,', sized(50 * MEGABYTE, (i) => item(i, 2, prose(i, 'https://dev.skerrin.example', 1_000_000, count))));
   const pages = sized(20 * MEGABYTE, (i) => ({ title: '', markup: Array.from({ length: 20 }, (_, n) => paragraph(i + n, 'https://dev.skerrin.example', 1_000_000, count)).join('') }));
   addLine('addresses and ids in 20 MB of HTML rewritten, in this process', 'plain parse and print of the same with an HTML library', paired(ROUNDS, () => timed(() => { there(pages); }), () => timed(() => { for (const { markup } of pages) render(parseDocument(markup)); })), '2x');
 }

@@ -58,7 +58,9 @@ export function shortKind(kindId: string): string {
 
 /** A JSON pointer (RFC 6901) over the keyed view; the empty text is the whole item. */
 export function pointer(segments: readonly (string | number)[]): string {
-  return segments.map((segment) => '/' + String(segment).replaceAll('~', '~0').replaceAll('/', '~1')).join('');
+  let text = '';
+  for (const segment of segments) text += `/${typeof segment === 'string' && /[~/]/.test(segment) ? segment.replaceAll('~', '~0').replaceAll('/', '~1') : segment}`;
+  return text;
 }
 
 /** The names along a JSON pointer (RFC 6901). */

@@ -19,10 +19,11 @@ export class PathSet<R extends Ruled, S> {
   /** The longest path has fewer steps: a position is one number. */
   readonly stride: number;
   readonly #places = new Map<string, Place<R, S>>();
+  #top: Place<R, S> | undefined;
   readonly #names: ReadonlySet<string>;
   readonly #notable: (name: string) => boolean;
   /** The last answer: it is asked for every member of an item. */
-  #asked = { item: '', notable: false };
+  #asked: { readonly item: string; readonly notable: boolean } | undefined;
 
   constructor(rules: readonly R[], sum: (rules: readonly R[]) => S) {
     this.rules = rules;
@@ -34,21 +35,22 @@ export class PathSet<R extends Ruled, S> {
 
   /** False: no rule has anything to say to this name of an item. */
   notable(item: string): boolean {
-    if (this.#asked.item !== item) this.#asked = { item, notable: this.#notable(item) };
+    if (this.#asked?.item !== item) this.#asked = { item, notable: this.#notable(item) };
     return this.#asked.notable;
   }
 
   /** The place of the top of a tree. */
-  get top(): Place<R, S> {
-    if (this.#places.size > MOST_PLACES) this.#places.clear();
-    return this.place(this.rules.map((_, i) => i * this.stride), { depth: 0, last: '', above: '' });
-  }
+  get top(): Place<R, S> { return this.#top ??= this.place(this.rules.map((_, i) => i * this.stride), { depth: 0, last: '', above: '' }); }
 
   /** One place for all ways that leave the paths at the same positions, and the rules the same names to look at. */
   place(positions: readonly number[], names: Names): Place<R, S> {
     const key = `${positions.join()} ${positions.some((at) => this.rules[Math.floor(at / this.stride)]?.fits) ? `${names.depth} ${names.last} ${names.above}` : ''}`;
-    let place = this.#places.get(key);
-    if (!place) this.#places.set(key, place = new Place(this, positions, names));
+    const known = this.#places.get(key);
+    if (known) return known;
+    // All places hang together: they are forgotten together.
+    if (this.#places.size >= MOST_PLACES) { this.#places.clear(); this.#top = undefined; }
+    const place = new Place(this, positions, names);
+    this.#places.set(key, place);
     return place;
   }
 
@@ -63,8 +65,8 @@ export class Place<R extends Ruled, S> {
   readonly #positions: readonly number[];
   readonly #names: Names;
   readonly #ending: readonly R[];
-  readonly #children = new Map<string, Place<R, S>>();
-  readonly #entries = new Map<number, Place<R, S>>();
+  #children: Map<string, Place<R, S>> | undefined;
+  #entry: Place<R, S> | undefined;
   #unnamed: Place<R, S> | undefined;
   /** Every entry of a list is alike. */
   readonly #even: boolean;
@@ -101,29 +103,28 @@ export class Place<R extends Ruled, S> {
   /** The place of a member. `name` is written as in places. */
   child(name: string): Place<R, S> {
     const alike = this.#nameless && !this.#set.mentions(name);
-    const known = alike ? this.#unnamed : this.#children.get(name);
+    const known = alike ? this.#unnamed : this.#children?.get(name);
     if (known) return known;
     const { depth, last, above } = this.#names;
     const made = this.#next((at) => at === 'any' || ('name' in at && at.name === name), name === '' ? { depth: depth + 1, last, above } : { depth: depth + 1, last: name, above: last });
     if (alike) this.#unnamed = made;
-    else this.#keep(this.#children, name, made);
+    else this.#keep(name, made);
     return made;
   }
 
   /** The place of an entry of a list of so many. */
   entry(index: number, length: number): Place<R, S> {
-    const key = this.#even ? 0 : index;
-    const known = this.#entries.get(key);
-    // An index from the end leads elsewhere in every list.
-    if (known && this.#even) return known;
+    if (this.#entry) return this.#entry;
     const made = this.#next((at) => at === 'any' || ('index' in at && (at.index === index || at.index + length === index)), { ...this.#names, depth: this.#names.depth + 1 });
-    if (this.#even) this.#entries.set(key, made);
+    // Else an index from the end leads elsewhere in every list.
+    if (this.#even) this.#entry = made;
     return made;
   }
 
-  #keep<K>(places: Map<K, Place<R, S>>, key: K, place: Place<R, S>): void {
-    if (places.size > MOST_PLACES) places.clear();
-    places.set(key, place);
+  #keep(name: string, place: Place<R, S>): void {
+    const children = this.#children ??= new Map<string, Place<R, S>>();
+    if (children.size >= MOST_PLACES) children.clear();
+    children.set(name, place);
   }
 
   #next(leads: (at: Path['steps'][number]['at']) => boolean, names: Names): Place<R, S> {

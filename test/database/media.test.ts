@@ -103,7 +103,7 @@ describe('an address for media', () => {
 
   test('that takes no files stops an import before a row is written', async () => {
     configure(`media: '${url}', mediaToken: 'file:media.token'`);
-    for (const [status, remedy] of [[403, /check mediaToken/], [405, /allow PUT and DELETE/], [507, /see what its log says/]] as const) {
+    for (const [status, remedy] of [[403, /check mediaToken/], [405, /allow PUT and DELETE/], [507, /see what its log says/], [302, /see what its log says/]] as const) {
       server.refuse = { PUT: status };
       const before = live.dump();
       const ran = await bench.run('import', 'dev', 'live', '--yes');

@@ -57,7 +57,7 @@ export class MediaAddress implements MediaStore {
   async write(path: string, type: string, bytes: Buffer): Promise<void> {
     const { statusCode, body } = await this.#send({ method: 'PUT', path: written(path), bytes, type });
     body.resume();
-    if (statusCode >= 400) throw this.#refused('take', statusCode, path);
+    if (statusCode >= 300) throw this.#refused('take', statusCode, path);
   }
 
   /** There is no way to move a file that every server knows. */
@@ -67,7 +67,7 @@ export class MediaAddress implements MediaStore {
     await this.write(to, typeOfPath(to), bytes);
     const { statusCode, body } = await this.#send({ method: 'DELETE', path: written(from) });
     body.resume();
-    if (statusCode >= 400 && statusCode !== 404 && statusCode !== 410) throw this.#refused('remove', statusCode, from);
+    if (statusCode >= 300 && statusCode !== 404 && statusCode !== 410) throw this.#refused('remove', statusCode, from);
   }
 
   close(): void { this.#client.close(); }
@@ -77,7 +77,8 @@ export class MediaAddress implements MediaStore {
 
   #isThere(status: number, path: string): boolean {
     if (status === 404 || status === 410) return false;
-    if (status >= 400) throw this.#refused('give', status, path);
+    // A redirect leads to some page, and not to a file of ours.
+    if (status >= 300) throw this.#refused('give', status, path);
     return true;
   }
 
