@@ -12,7 +12,8 @@ const { version } = JSON.parse(readFileSync('package.json', 'utf8'));
 const APART = ['prompts', 'cli-progress', 'sanitize-html'];
 /** Drivers of database servers stay packages: one is made of native code, and each is loaded only for its own server. */
 const DRIVERS = ['libsql', 'mysql2', 'pg'];
-const common = { bundle: true, platform: 'node', target: 'node20', logLevel: 'warning', legalComments: 'none', minify: !process.env.POCHETTE_READABLE };
+// esbuild's own process stays in the folder that the build was called from.
+const common = { absWorkingDir: process.cwd(), bundle: true, platform: 'node', target: 'node20', logLevel: 'warning', legalComments: 'none', minify: !process.env.POCHETTE_READABLE };
 // `require` loads a CommonJS file faster than `import` does, which scans it for exports first.
 const program = { ...common, format: 'cjs', supported: { 'dynamic-import': false } };
 const apart = {
