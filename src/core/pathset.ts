@@ -6,6 +6,8 @@ export interface Named { readonly patterns: readonly string[]; wants(name: strin
 /** `fits`: only where the last name of the way is meant, or what else is said of it: directly below the top the name of the item, deeper down "above.name". */
 export interface Ruled { readonly at: Path; readonly fits: Named | undefined }
 
+type Selector = Path['steps'][number]['at'];
+
 /** So many places are kept; data with ever new names makes ever new ones. */
 const MOST_PLACES = 20_000;
 
@@ -17,7 +19,8 @@ export class PathSet<R extends Ruled, S> {
   readonly rules: readonly R[];
   readonly sum: (rules: readonly R[]) => S;
   /** The longest path has fewer steps: a position is one number. */
-  readonly stride: number;
+  readonly #stride: number;
+  readonly #states = new Map<string, State<R, S>>();
   readonly #places = new Map<string, Place<R, S>>();
   #top: Place<R, S> | undefined;
   readonly #names: ReadonlySet<string>;
@@ -28,96 +31,162 @@ export class PathSet<R extends Ruled, S> {
   constructor(rules: readonly R[], sum: (rules: readonly R[]) => S) {
     this.rules = rules;
     this.sum = sum;
-    this.stride = Math.max(0, ...rules.map((rule) => rule.at.steps.length)) + 1;
+    this.#stride = Math.max(0, ...rules.map((rule) => rule.at.steps.length)) + 1;
     this.#names = new Set(rules.flatMap((rule) => rule.at.steps.flatMap(({ at }) => (at !== 'any' && 'name' in at ? [at.name] : []))));
     this.#notable = anyOf([...new Set(rules.flatMap((rule) => rule.fits?.patterns ?? []))], { caseless: true });
   }
 
-  /** False: no rule has anything to say to this name of an item. */
-  notable(item: string): boolean {
+  /** The place of the top of a tree. */
+  get top(): Place<R, S> { return this.#top ??= this.place(this.state(this.rules.map((_, i) => i * this.#stride)), { depth: 0, last: '', above: '' }); }
+
+  /** Does a path have this name as a step? The others are alike. */
+  mentions(name: string): boolean { return this.#names.has(name); }
+
+  /** False: no rule has anything to say to this name. */
+  notable(name: string): boolean { return this.#notable(name); }
+
+  /** The same of the name of an item. */
+  notableItem(item: string): boolean {
     if (this.#asked?.item !== item) this.#asked = { item, notable: this.#notable(item) };
     return this.#asked.notable;
   }
 
-  /** The place of the top of a tree. */
-  get top(): Place<R, S> { return this.#top ??= this.place(this.rules.map((_, i) => i * this.stride), { depth: 0, last: '', above: '' }); }
+  /** A rule with the step that comes next; none where its path has ended. */
+  at(position: number): { rule: R | undefined; step: Path['steps'][number] | undefined } {
+    const rule = this.rules[Math.floor(position / this.#stride)];
+    return { rule, step: rule?.at.steps[position % this.#stride] };
+  }
 
-  /** One place for all ways that leave the paths at the same positions, and the rules the same names to look at. */
-  place(positions: readonly number[], names: Names): Place<R, S> {
-    const key = `${positions.join()} ${positions.some((at) => this.rules[Math.floor(at / this.stride)]?.fits) ? `${names.depth} ${names.last} ${names.above}` : ''}`;
+  /** As many as there are sets of positions that a way can lead to: few, whatever the data. */
+  state(positions: readonly number[]): State<R, S> {
+    const key = positions.join();
+    const state = this.#states.get(key) ?? new State(this, positions, this.#states.size);
+    this.#states.set(key, state);
+    return state;
+  }
+
+  /** One place for all ways to a state, and to the same names where rules look at them. */
+  place(state: State<R, S>, names: Names): Place<R, S> {
+    const key = `${state.number} ${state.named ? `${names.depth} ${names.last} ${names.above}` : ''}`;
     const known = this.#places.get(key);
     if (known) return known;
     // All places hang together: they are forgotten together.
     if (this.#places.size >= MOST_PLACES) { this.#places.clear(); this.#top = undefined; }
-    const place = new Place(this, positions, names);
+    const place = new Place(this, state, names);
     this.#places.set(key, place);
     return place;
   }
+}
 
-  mentions(name: string): boolean { return this.#names.has(name); }
+/** A set of positions in the paths: which of them end here, and where steps lead. */
+class State<R extends Ruled, S> {
+  readonly number: number;
+  readonly #set: PathSet<R, S>;
+  readonly #positions: readonly number[];
+  readonly #next = new Map<string, State<R, S>>();
+  #others: State<R, S> | undefined;
+  #entries: State<R, S> | undefined;
+  readonly ending: readonly R[];
+  /** Some rule here looks at names: of its own way, or farther down. */
+  readonly named: boolean;
+  /** Rules below look at names. */
+  readonly namedBelow: boolean;
+  /** Every entry of a list is alike. */
+  readonly even: boolean;
+  /** No path goes on from here. */
+  readonly idle: boolean;
+  /** Of the rules that look at no names. */
+  readonly plain: S;
+
+  constructor(set: PathSet<R, S>, positions: readonly number[], number: number) {
+    this.#set = set;
+    this.#positions = positions;
+    this.number = number;
+    const rules = positions.map((position) => set.at(position));
+    this.ending = rules.flatMap(({ rule, step }) => (rule && !step ? [rule] : []));
+    this.named = rules.some(({ rule }) => rule?.fits);
+    this.namedBelow = rules.some(({ rule, step }) => step && rule?.fits);
+    this.even = !rules.some(({ step }) => step && step.at !== 'any' && 'index' in step.at);
+    this.idle = !rules.some(({ step }) => step);
+    this.plain = set.sum(this.ending.filter((rule) => !rule.fits));
+  }
+
+  /** Names that no path mentions lead to the same state. */
+  child(name: string): State<R, S> {
+    if (!this.#set.mentions(name)) return this.#others ??= this.#after((at) => at === 'any');
+    const known = this.#next.get(name) ?? this.#after((at) => at === 'any' || ('name' in at && at.name === name));
+    this.#next.set(name, known);
+    return known;
+  }
+
+  entry(index: number, length: number): State<R, S> {
+    // Else an index from the end leads elsewhere in every list.
+    if (this.even) return this.#entries ??= this.#after((at) => at === 'any');
+    return this.#after((at) => at === 'any' || ('index' in at && (at.index === index || at.index + length === index)));
+  }
+
+  #after(leads: (at: Selector) => boolean): State<R, S> {
+    const next = new Set<number>();
+    for (const position of this.#positions) {
+      const { step } = this.#set.at(position);
+      if (step?.down) next.add(position);
+      if (step && leads(step.at)) next.add(position + 1);
+    }
+    return this.#set.state([...next].sort((a, b) => a - b));
+  }
 }
 
 /** How deep a place is, up to 2, and the last two names on the way to it. */
 interface Names { readonly depth: number; readonly last: string; readonly above: string }
 
+/** Where a walk is, as far as paths are concerned. */
 export class Place<R extends Ruled, S> {
   readonly #set: PathSet<R, S>;
-  readonly #positions: readonly number[];
+  readonly #state: State<R, S>;
   readonly #names: Names;
-  readonly #ending: readonly R[];
+  readonly #sum: S;
   #children: Map<string, Place<R, S>> | undefined;
   #entry: Place<R, S> | undefined;
   #unnamed: Place<R, S> | undefined;
-  /** Every entry of a list is alike. */
-  readonly #even: boolean;
-  /** Names that no path mentions are alike. */
-  readonly #nameless: boolean;
-  readonly #asks: boolean;
-  readonly #sum: S;
-  /** No path goes on from here. */
-  readonly idle: boolean;
 
-  constructor(set: PathSet<R, S>, positions: readonly number[], names: Names) {
+  constructor(set: PathSet<R, S>, state: State<R, S>, names: Names) {
     this.#set = set;
-    this.#positions = positions;
+    this.#state = state;
     this.#names = names;
-    const rules = positions.flatMap((at) => { const rule = set.rules[Math.floor(at / set.stride)]; return rule ? [{ rule, step: rule.at.steps[at % set.stride] }] : []; });
-    this.#ending = rules.filter(({ step }) => !step).map(({ rule }) => rule);
-    this.#even = !rules.some(({ step }) => step && step.at !== 'any' && 'index' in step.at);
-    this.#nameless = !rules.some(({ rule, step }) => step && rule.fits);
-    this.idle = !rules.some(({ step }) => step);
-    this.#asks = names.depth === 1 && this.#ending.some((rule) => rule.fits);
-    this.#sum = this.#summed(names.depth === 1 ? '' : `${names.above}.${names.last}`);
+    this.#sum = state.named ? this.#summed(names.depth === 1 ? '' : `${names.above}.${names.last}`) : state.plain;
   }
+
+  /** No path goes on from here. */
+  get idle(): boolean { return this.#state.idle; }
 
   /** The rules whose paths end here, summed up. Directly below the top they may ask for the name of the item. */
   rules(item: string): S {
-    return this.#asks && this.#set.notable(item) ? this.#summed(item) : this.#sum;
+    return this.#names.depth === 1 && this.#state.named && this.#set.notableItem(item) ? this.#summed(item) : this.#sum;
   }
 
   #summed(other: string): S {
     const { last } = this.#names;
-    return this.#set.sum(this.#ending.filter(({ fits }) => !fits || ((fits.wants(last) || fits.wants(other)) && !fits.refuses(last) && !fits.refuses(other))));
+    // Most names mean nothing to any rule: asking each rule takes much longer than asking once.
+    if (!this.#set.notable(last) && !this.#set.notable(other)) return this.#state.plain;
+    return this.#set.sum(this.#state.ending.filter(({ fits }) => !fits || ((fits.wants(last) || fits.wants(other)) && !fits.refuses(last) && !fits.refuses(other))));
   }
 
   /** The place of a member. `name` is written as in places. */
   child(name: string): Place<R, S> {
-    const alike = this.#nameless && !this.#set.mentions(name);
+    const alike = !this.#state.namedBelow && !this.#set.mentions(name);
     const known = alike ? this.#unnamed : this.#children?.get(name);
     if (known) return known;
     const { depth, last, above } = this.#names;
-    const made = this.#next((at) => at === 'any' || ('name' in at && at.name === name), name === '' ? { depth: depth + 1, last, above } : { depth: depth + 1, last: name, above: last });
-    if (alike) this.#unnamed = made;
-    else this.#keep(name, made);
+    const made = this.#set.place(this.#state.child(name), { depth: Math.min(depth + 1, 2), ...(name === '' ? { last, above } : { last: name, above: last }) });
+    if (alike) this.#unnamed = made; else this.#keep(name, made);
     return made;
   }
 
   /** The place of an entry of a list of so many. */
   entry(index: number, length: number): Place<R, S> {
     if (this.#entry) return this.#entry;
-    const made = this.#next((at) => at === 'any' || ('index' in at && (at.index === index || at.index + length === index)), { ...this.#names, depth: this.#names.depth + 1 });
-    // Else an index from the end leads elsewhere in every list.
-    if (this.#even) this.#entry = made;
+    const made = this.#set.place(this.#state.entry(index, length), { ...this.#names, depth: Math.min(this.#names.depth + 1, 2) });
+    if (this.#state.even) this.#entry = made;
     return made;
   }
 
@@ -125,16 +194,5 @@ export class Place<R extends Ruled, S> {
     const children = this.#children ??= new Map<string, Place<R, S>>();
     if (children.size >= MOST_PLACES) children.clear();
     children.set(name, place);
-  }
-
-  #next(leads: (at: Path['steps'][number]['at']) => boolean, names: Names): Place<R, S> {
-    const next = new Set<number>();
-    for (const position of this.#positions) {
-      const step = this.#set.rules[Math.floor(position / this.#set.stride)]?.at.steps[position % this.#set.stride];
-      if (!step) continue;
-      if (step.down) next.add(position);
-      if (leads(step.at)) next.add(position + 1);
-    }
-    return this.#set.place([...next].sort((a, b) => a - b), { ...names, depth: Math.min(names.depth, 2) });
   }
 }

@@ -16,12 +16,14 @@ export interface LoadedLayout { readonly layout: Layout; /** Where a kind is des
 export function loadLayout(name: string, folder: string): LoadedLayout {
   const lines = new Map<string, string>();
   const raw = loadRaw(name, folder, lines, []);
+  if (raw.alone) return { layout: raw.alone, lines };
   const parsed = Layout.safeParse(raw.json);
   if (parsed.success) return { layout: parsed.data, lines };
   throw raw.fault(parsed.error.issues[0]?.path ?? [], messageOf(parsed.error.issues[0]));
 }
 
-interface Raw { readonly json: Record<string, unknown>; readonly fault: (path: readonly PropertyKey[], message: string) => Problem; readonly lineOf: (path: readonly PropertyKey[]) => number }
+/** `alone`: the layout as it was checked, where it extends no other. */
+interface Raw { readonly json: Record<string, unknown>; readonly alone?: Layout; readonly fault: (path: readonly PropertyKey[], message: string) => Problem; readonly lineOf: (path: readonly PropertyKey[]) => number }
 
 function loadRaw(name: string, folder: string, lines: Map<string, string>, above: readonly string[]): Raw {
   const shipped = Object.hasOwn(SHIPPED, name) ? SHIPPED[name] : undefined;
@@ -34,7 +36,7 @@ function loadRaw(name: string, folder: string, lines: Map<string, string>, above
   if (!parsed.success) { const issue = parsed.error.issues[0]; throw fault(placeOf(issue), messageOf(issue)); }
   const bases = [parsed.data.extends].flat().map((base) => loadRaw(base, shipped ? '.' : dirname(path), lines, [...above, path]).json);
   parsed.data.kinds.forEach((kind, i) => { lines.set(kind.id, `${path}:${lineOf(['kinds', i])}`); });
-  return { json: bases.reduceRight((below, base) => merged(base, below), json), fault, lineOf };
+  return { json: bases.reduceRight((below, base) => merged(base, below), json), fault, lineOf, ...(bases.length === 0 ? { alone: parsed.data } : {}) };
 }
 
 function shippedRaw({ json, lines }: typeof entries, path: string): Raw {
