@@ -117,3 +117,20 @@ test.each([
 ])('a description of a kind with %j is refused with the place', (wrong, message) => {
   expect(() => compileKinds([{ id: 'a/b', version: 1, title: 'B', ...wrong }], 'dev')).toThrow(message);
 });
+
+describe('rules that hold at every depth', () => {
+  const deep = kindOf({
+    id: 'tholepin/template', codecs: [{ path: '$..*', codec: 'json' }, { path: '$.kept..*', codec: 'ordered' }],
+    references: [{ path: '$..*', in: 'keys', to: 'template', loose: true }, { path: '$..*', to: 'template', loose: true, named: ['*_ids'] }],
+  });
+  const sites = twoSites(deep, ['a', 'b']);
+
+  test('maps in maps keep their order, ids as keys are followed below one another, and what one rule opened the same one leaves closed', () => {
+    const { value } = portableOf(sites.dev, deep, { kept: { outer: { z: { y: 1, x: 2 }, a: 3 } }, widths: { 1_000_000: { 1_000_001: 6 } }, packed: JSON.stringify({ inner: '{"b":1}', page_ids: [1_000_000, 7] }) });
+    expect(value).toEqual({
+      kept: { outer: { '@ordered': [['z', { '@ordered': [['y', 1], ['x', 2]] }], ['a', 3]] } },
+      widths: { '⟦id template:a⟧': { '⟦id template:b⟧': 6 } },
+      packed: { '@json': { inner: '{"b":1}', page_ids: [{ '@ref': 'template:a' }, 7] } },
+    });
+  });
+});

@@ -57,7 +57,11 @@ export class Opening {
       if (rule.order <= after) continue;
       const now = this.#openInnermost(opened, rule);
       if (now === DAMAGED) this.#leftOut.push({ at: pointer(this.#way), why: 'damaged' });
-      else if (now !== opened) { opened = now; this.#by = rule.order; }
+      else if (now !== opened) {
+        opened = now;
+        // What is in a map that only became an ordered one was there before: every rule meets it.
+        if (rule.codec !== 'ordered') this.#by = rule.order;
+      }
     }
     return opened;
   }
