@@ -60,7 +60,9 @@ export class PathSet<R extends Ruled, S> {
   /** As many as there are sets of positions that a way can lead to: few, whatever the data. */
   state(positions: readonly number[]): State<R, S> {
     const key = positions.join();
-    const state = this.#states.get(key) ?? new State(this, positions, this.#states.size);
+    const known = this.#states.get(key);
+    if (known) return known;
+    const state = new State(this, positions, this.#states.size);
     this.#states.set(key, state);
     return state;
   }
@@ -114,9 +116,11 @@ class State<R extends Ruled, S> {
   /** Names that no path mentions lead to the same state. */
   child(name: string): State<R, S> {
     if (!this.#set.mentions(name)) return this.#others ??= this.#after((at) => at === 'any');
-    const known = this.#next.get(name) ?? this.#after((at) => at === 'any' || ('name' in at && at.name === name));
-    this.#next.set(name, known);
-    return known;
+    const known = this.#next.get(name);
+    if (known) return known;
+    const next = this.#after((at) => at === 'any' || ('name' in at && at.name === name));
+    this.#next.set(name, next);
+    return next;
   }
 
   entry(index: number, length: number): State<R, S> {

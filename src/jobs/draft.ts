@@ -101,6 +101,7 @@ export class Draft {
 
   /** What both sides are: of what differs for a route that is gone later, of what is equal for the next comparison. */
   #noteState({ own, status, address, source, target }: ItemFinding): void {
+    // Every item of a site may be among these: where both sides are alike, one text stands for both.
     if (status === 'same' && source?.covers === 'all' && target) this.#same.set(address, { source: source.fingerprint, target: source.fingerprint === target.fingerprint ? source.fingerprint : target.fingerprint, ...this.#textToKeep(source.text ?? target.text) });
     if (!own || status === 'same') return;
     this.#fingerprints.source[own.address] = own.fingerprint;

@@ -20,16 +20,17 @@ export class IndexLines {
   readonly from: From;
   #row: IndexedRow | undefined;
   #line: IndexLine | undefined;
-
   readonly #kinds = new Map<string, string>();
 
   constructor(from: From) { this.from = from; }
 
   /** The few kinds there are, each held once. */
   kind(name: string): string {
-    const known = this.#kinds.get(name) ?? ownText(name);
-    this.#kinds.set(known, known);
-    return known;
+    const known = this.#kinds.get(name);
+    if (known !== undefined) return known;
+    const own = ownText(name);
+    this.#kinds.set(own, own);
+    return own;
   }
 
   /** Throws an `unreadable` problem where it is not understood. */
@@ -58,6 +59,9 @@ export class IndexedRow implements SourceRow {
   readonly covers: Coverage;
   /** Which one of the lines it is. */
   readonly number: number;
+  /** Few lines have any: of the others it is known without reading the line again. */
+  readonly #hasFiles: boolean;
+  readonly #hasTaken: boolean;
   readonly #text: string | undefined;
   readonly #lines: IndexLines;
 
@@ -65,6 +69,8 @@ export class IndexedRow implements SourceRow {
     this.#text = lines.from.text ? undefined : text;
     this.#lines = lines;
     this.number = number;
+    this.#hasFiles = !text.includes('"files":[]');
+    this.#hasTaken = text.includes('"taken":[');
     const found = BEGINNING.exec(text);
     const [address = '', kind = '', title = '', covers = '', fingerprint = ''] = found?.slice(1) ?? [];
     const begun = found ? { address: ownText(address), kind: lines.kind(kind), title: JSON.parse(title) as string, covers: JSON.parse(covers) as Coverage, fingerprint: ownText(fingerprint) } : this.line;
@@ -77,11 +83,10 @@ export class IndexedRow implements SourceRow {
   get leftOut() { return NOTHING_LEFT_OUT; }
   get size() { return this.line.size; }
   get references() { return this.line.references; }
-  /** Few lines have any: the others need not be parsed to know. */
-  get files() { return this.raw.includes('"files":[]') ? [] : this.line.files; }
+  get files() { return this.#hasFiles ? this.line.files : []; }
   get withheld() { return this.line.withheld; }
   get lost() { return this.line.lost; }
-  get taken() { return this.raw.includes('"taken":[') ? this.line.taken ?? [] : []; }
+  get taken() { return this.#hasTaken ? this.line.taken ?? [] : []; }
 
   load(): Promise<PortableItem> { return Promise.resolve().then(() => this.#lines.from.load(this)); }
 }

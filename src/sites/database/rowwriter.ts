@@ -5,6 +5,7 @@ import type { Table } from './engine.ts';
 import type { Fields, ListRule, Rows, Spec } from './layout/schema.ts';
 import { capturing, fill } from './layout/template.ts';
 import { cellAt, type Loaded, type Related } from './loaded.ts';
+import { partName } from './names.ts';
 import { Refused, type Ground } from './store.ts';
 import { attributeRow, fieldRows, inOrder } from './valuereader.ts';
 
@@ -245,7 +246,7 @@ function namesOf(rows: Rows, name: string, parts: Readonly<Record<string, string
 
 /** A template for names, with the names of the items whose ids are parts of it. */
 export function withNames(rows: Rows, template: string, parts: Readonly<Record<string, string>>, nameOf: Ground['nameOf']): string {
-  return Object.entries(parts).reduce((text, [part, id]) => text.replaceAll(`{${part}}`, nameOf(rows.ids[part] ?? [], id) ?? id), template);
+  return Object.entries(parts).reduce((text, [part, id]) => text.replaceAll(`{${part}}`, partName(rows, part, id, nameOf) ?? id), template);
 }
 
 /** Parts of a name that are ids, as a value has them: local by now. */

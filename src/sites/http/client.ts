@@ -93,7 +93,7 @@ export class Client {
   }
 
   #once(request: Request): Promise<Response> {
-    const headers: Record<string, string> = { ...request.headers, authorization: `Bearer ${this.#token}` };
+    const headers: Record<string, string> = { ...request.headers, ...(this.#token === '' ? {} : { authorization: `Bearer ${this.#token}` }) };
     if (this.lockToken !== undefined) headers[LOCK_HEADER] = this.lockToken;
     if (request.json !== undefined) headers['content-type'] = 'application/json';
     if (request.bytes !== undefined) headers['content-type'] = request.type ?? 'application/octet-stream';
