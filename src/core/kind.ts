@@ -31,18 +31,18 @@ const kindNames = z.union([z.string(), z.array(z.string())]);
 
 const TextRule = z.strictObject({
   attributes: z.record(z.string(), kindNames).default({}).describe('attribute of a tag → kinds whose id it holds; * in the name stands for any text'),
-  comments: z.record(z.string(), kindNames).default({}).describe('key in the JSON data of a markup comment → kinds whose id (or list of ids) it holds; "word#key" only in comments that begin with the word; * in the key stands for any text'),
+  comments: z.record(z.string(), kindNames).default({}).describe('key in the JSON data of a markup comment → kinds whose id (or list of ids) it holds; "word#key" only in comments that begin with the word; * in the key stands for any text; "above.key" only within that member, "key beside other" only where the same object has that member'),
   patterns: z.record(z.string().regex(/\{ids?\}/, 'a pattern has {id} or {ids}'), kindNames).default({}).describe('text with {id} or {ids} → kinds: ids in class names and in short codes; " … " stands for other attributes, * for part of a word'),
 });
 
 export const CodecRule = z.discriminatedUnion('codec', [
-  z.strictObject({ path, codec: z.literal('json') }).describe('JSON in a text'),
+  z.strictObject({ path, codec: z.literal('json'), ordered: z.boolean().default(false).describe('the order of members matters, as it does to PHP') }).describe('JSON in a text'),
   z.strictObject({ path, codec: z.literal('list'), separator: z.string().min(1).default(','), named: named.optional() }).describe('a list such as 4,5,6 in a text'),
   z.strictObject({ path, codec: z.literal('html'), ...TextRule.shape }).describe('HTML with ids in attributes and in markup comments with data'),
   z.strictObject({ path, codec: z.literal('url') }).describe('a text that is one link, perhaps without the address of the site'),
   z.strictObject({ path, codec: z.literal('css') }).describe('style rules, with url(…) perhaps without the address of the site'),
   z.strictObject({ path, codec: z.literal('php') }).describe('a value in the serialisation format of PHP'),
-  z.strictObject({ path, codec: z.literal('base64') }).describe('text in base64'),
+  z.strictObject({ path, codec: z.literal('base64'), packed: z.boolean().default(false).describe('only where a packed value, JSON or serialised, lies inside') }).describe('text in base64'),
   z.strictObject({ path, codec: z.literal('digits') }).describe('a number written as text'),
   z.strictObject({ path, codec: z.literal('boolean') }).describe('true or false in one of their spellings, such as yes and no'),
   z.strictObject({ path, codec: z.literal('ordered') }).describe('a map whose order matters'),

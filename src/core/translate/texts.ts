@@ -4,6 +4,7 @@ import { localId, type SiteIndex } from '../siteindex.ts';
 import { SPELLINGS } from '../tokens.ts';
 import { anyOf } from '../wildcard.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
+import { DataKinds, type NamedKinds } from './data.ts';
 
 /** A stretch of a text that is replaced by pieces. */
 interface Span { start: number; end: number; pieces: TextPiece[] }
@@ -18,6 +19,8 @@ const PATHS: Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spel
 };
 /** Where a tag begins, and an attribute of it with its value. They are used from one place at a time. */
 const [TAG_NAME, ATTRIBUTE, NUMBER] = [/<[a-zA-Z][^\s>/"']*/y, /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y, /\d+/g];
+/** The rest of an address from its path or query on; the parameters of a query, also where markup writes them. */
+const [QUERY, PARAMETERS] = [/[^\s"'<>#\\(),⟦⟧?]*\?[^\s"'<>#\\(),⟦⟧]*/y, /(?<=[?&;])([\w-]+)=([1-9]\d*)(?![^&;#])/g];
 const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
 
 /** Finds a site's own address in texts and turns it, ids and paths into tokens. One per site. */
@@ -44,8 +47,9 @@ export class TextReader {
   /** A text that is one link, perhaps without the address. */
   readUrl(text: string): string | Text {
     if (!text.startsWith('/') || text.startsWith('//')) return this.read(text);
-    const path = this.#pathSpan(text, 0, 'plain');
-    return this.#build(text, path ? [path] : []);
+    const spans: Span[] = [];
+    this.#bareSpan(text, 0, spans);
+    return this.#build(text, spans);
   }
 
   /** Style rules: addresses, and `url(…)` without address. */
@@ -85,9 +89,12 @@ export class TextReader {
       const start = at - found.before;
       const end = start + found.text.length;
       const path = this.#pathSpan(text, end, found.spelling);
-      spans.push({ start, end: path?.end ?? end, pieces: path ? [found.token, ...path.pieces] : [found.token] });
+      const last = path?.end ?? end;
+      spans.push({ start, end: last, pieces: path ? [found.token, ...path.pieces] : [found.token] });
+      this.#querySpans(text, last, spans);
     }
-    return spans;
+    // A query can hold another address.
+    return withoutOverlap(spans);
   }
 
   /** A path that the site knows; only where writing it again would give the same text. `stop`: no sign behind it belongs to the path. */
@@ -101,6 +108,18 @@ export class TextReader {
     if (!found && /[.;:!]$/.test(written)) return this.#pathSpan(text, start, spelling, start + written.length - 1);
     if (!found || spell(this.#index.pathOf(found.address, found.variant) ?? '', as) !== written) return undefined;
     return { start, end: start + written.length, pieces: [{ token: 'path', address: found.address, variant: found.variant, spelling: as }] };
+  }
+
+  /** Ids in the query of an address (RFC 3986, section 3.4) of the site, where the site says which of its parameters hold ids. */
+  #querySpans(text: string, start: number, into: Span[]): void {
+    QUERY.lastIndex = start;
+    const [query = ''] = QUERY.exec(text) ?? [];
+    for (const found of query.matchAll(PARAMETERS)) {
+      const [, name = '', id = ''] = found;
+      const known = this.#index.byPath(`/?${name}=${id}`);
+      const end = start + found.index + found[0].length;
+      if (known) into.push({ start: end - id.length, end, pieces: [{ token: 'id', address: known.address }] });
+    }
   }
 
   #markupSpans(text: string, rule: HtmlRule, into: Span[]): void {
@@ -144,6 +163,9 @@ export class TextReader {
     if (!value.startsWith('/') || value.startsWith('//')) return;
     const span = this.#pathSpan(value, 0, 'plain');
     if (span) into.push({ start, end: start + span.end, pieces: span.pieces });
+    const query: Span[] = [];
+    this.#querySpans(value, span?.end ?? 0, query);
+    for (const one of query) into.push({ ...one, start: start + one.start, end: start + one.end });
   }
 
   #cssSpans(text: string, start: number, into: Span[]): void {
@@ -151,12 +173,8 @@ export class TextReader {
   }
 
   /** Ids in JSON: in a comment, or in an attribute, where its quotes may be written as entities. */
-  #dataSpans(text: string, start: number, { values, kinds }: Keys, into: Span[]): void {
-    values.lastIndex = 0;
-    for (let found = values.exec(text); found; found = values.exec(text)) {
-      const ids = found[2] ?? '';
-      this.#idSpans(ids, start + values.lastIndex - ids.length, kinds(found[1] ?? '') ?? [], into);
-    }
+  #dataSpans(text: string, start: number, data: DataKinds, into: Span[]): void {
+    for (const one of data.numbers(text)) this.#idSpans(text.slice(one.start, one.end), start + one.start, one.kinds, into);
   }
 
   #commentSpans(comment: string, start: number, rule: HtmlRule, into: Span[]): void {
@@ -165,7 +183,7 @@ export class TextReader {
     if (words.length === 0) return;
     const begin = comment.slice(4).trimStart();
     const own = words.find(({ word }) => begin.startsWith(`${word} `));
-    if (own) this.#dataSpans(comment, start, own.keys, into);
+    if (own) this.#dataSpans(comment, start, own.data, into);
   }
 
   /** Ids in class names and short codes: the pattern says what stands around them. */
@@ -201,6 +219,7 @@ const CSS_URLS = /(\burl\(\s*(?:"|'|&quot;|&#34;|&#39;)?)(\/[^\s"'()&]*)/gi;
 
 /** In the order of the text; where two overlap, the one that begins first, and of these the one found first. */
 function withoutOverlap(spans: Span[]): Span[] {
+  if (spans.length < 2) return spans;
   let end = 0;
   return spans.sort((a, b) => a.start - b.start).filter((span) => { const fits = span.start >= end; if (fits) ({ end } = span); return fits; });
 }
@@ -212,11 +231,8 @@ function literal(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 }
 
-/** Keys of JSON data whose numbers are ids, as one expression: the key, and the number or list of numbers behind it. */
-interface Keys { readonly values: RegExp; readonly kinds: KindsByName }
-interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly { places: RegExp; kinds: readonly string[] }[]; readonly data: Keys | undefined; /** Keys that count only in comments that begin with a word. */ readonly words: readonly { word: string; keys: Keys }[] }
+interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly { places: RegExp; kinds: readonly string[] }[]; readonly data: DataKinds | undefined; /** Keys that count only in comments that begin with a word. */ readonly words: readonly { word: string; data: DataKinds }[] }
 type KindsByName = (name: string) => readonly string[] | undefined;
-type NamedKinds = { readonly name: string; readonly kinds: readonly string[] };
 const COMPILED = new WeakMap<HtmlRule, Compiled>();
 
 /** The expressions of a rule, made once. */
@@ -230,8 +246,8 @@ function compiled(rule: HtmlRule): Compiled {
       const [before = '', after = ''] = pattern.split(/\{ids?\}/);
       return { kinds: [kinds].flat(), places: new RegExp(`(?<![\\w-])(${loose(before)})(${pattern.includes('{ids}') ? '[\\d,\\s]+' : '\\d+'})${loose(after)}(?![\\w-])`, 'g') };
     }),
-    data: keysOf(named.filter(({ word }) => word === undefined)),
-    words: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].flatMap(([word, same]) => { const keys = keysOf(same); return keys ? [{ word, keys }] : []; }),
+    data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined)) : undefined,
+    words: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
   };
   COMPILED.set(rule, made);
   return made;
@@ -242,14 +258,6 @@ function kindsByName(named: readonly NamedKinds[]): KindsByName {
   const exact = new Map(named.filter(({ name }) => !name.includes('*')).map(({ name, kinds }) => [name, kinds]));
   const starred = named.filter(({ name }) => name.includes('*')).map(({ name, kinds }) => ({ fits: anyOf([name]), kinds }));
   return starred.length === 0 ? (name) => exact.get(name) : (name) => exact.get(name) ?? starred.find(({ fits }) => fits(name))?.kinds;
-}
-
-function keysOf(named: readonly NamedKinds[]): Keys | undefined {
-  if (named.length === 0) return undefined;
-  const quote = '(?:"|&quot;|&#34;)';
-  const written = named.map(({ name, kinds }) => ({ name: JSON.stringify(name).slice(1, -1), kinds }));
-  const keys = written.map(({ name }) => starry(name)).join('|');
-  return { values: new RegExp(`${quote}(${keys})${quote}\\s*:\\s*(\\d+|${quote}\\d+${quote}|\\[(?:[\\d,\\s"]|&quot;)*\\])`, 'g'), kinds: kindsByName(written) };
 }
 
 /** A star stands for part of a word. */

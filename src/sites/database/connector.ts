@@ -7,14 +7,12 @@ import { itemKey, type IndexRow, type LocalItem } from '../../core/siteindex.ts'
 import type { Answer, Connector, ExactRecord, ItemKey, Ledger, LedgerChange, LockRequest, Operation } from '../connector.ts';
 import { pageStatus } from '../page.ts';
 import { Batch } from './batch.ts';
+import { Caches } from './caches.ts';
 import { Claims } from './claims.ts';
-import { cellText } from './cells.ts';
-import { conditions } from './condition.ts';
 import type { Engine, Executor, Table } from './engine.ts';
 import { FactReader } from './facts.ts';
 import { GroupStore } from './group.ts';
 import { InsideStore } from './inside.ts';
-import type { Drop } from './layout/schema.ts';
 import { fill } from './layout/template.ts';
 import { LedgerTable } from './ledger.ts';
 import type { Library } from './media/library.ts';
@@ -22,6 +20,7 @@ import { Names, scanOrder, withOwnNames, type Addressed } from './names.ts';
 import { PlainStore } from './plain.ts';
 import type { KindRows, Shape } from './shape.ts';
 import type { Ground, Outline, Store, Unit } from './store.ts';
+import { TreePaths } from './treepaths.ts';
 
 /** How many items are read at once. */
 const CHUNK = 500;
@@ -40,12 +39,10 @@ export class DatabaseConnector implements Connector {
   /** The index as it was last read. */
   #last: readonly IndexRow[] | undefined;
   #unlock: (() => Promise<void>) | undefined;
-  /** Names of rows of caches, as they were when the lock was taken. */
-  readonly #cached = new Map<Each, string[]>();
+  readonly #caches: Caches;
   /** What was read last, for whoever asks for the exact records of the same items next. */
   #fresh: Units | undefined;
-  /** Paths of rows in trees, by kind and id, as they were last read. */
-  readonly #paths = new Map<string, string>();
+  readonly #paths = new Map<KindRows, TreePaths>();
   readonly #names: Names;
 
   constructor(opened: Opened) {
@@ -54,6 +51,7 @@ export class DatabaseConnector implements Connector {
     this.#opened = opened;
     this.#names = new Names(opened.shape.kinds);
     this.#ledger = new LedgerTable(opened.engine, opened.shape.prefix);
+    this.#caches = new Caches(opened.engine, opened.shape);
   }
 
   get traffic() { return { requests: this.#opened.engine.statements, bytes: this.#opened.engine.bytes }; }
@@ -69,6 +67,7 @@ export class DatabaseConnector implements Connector {
     const { engine, shape, id, address, name, library } = this.#opened;
     const reader = new FactReader(engine, shape);
     this.#author = await reader.text(shape.layout.facts.author);
+    await this.#caches.look();
     const refused = await this.#refusedTable();
     const ledger = await this.#ledger.isThere() || await engine.mayCreate();
     const fault = library ? await library.fault() : 'no media folder is configured';
@@ -122,24 +121,23 @@ export class DatabaseConnector implements Connector {
     await this.facts();
     const claims = new Claims(this.shape.kinds);
     const found: Addressed[] = [];
+    this.#paths.clear();
     for (const kind of scanOrder(this.shape.kinds)) {
-      const above: Outline[] = [];
       const short = kind.description.qualified ? kind.description.id : shortKind(kind.description.id);
       const shared = claims.concern(kind);
       for await (const some of this.#store(kind, shared ? claims : undefined).outlines(this.engine.db)) {
         for (const outline of some) {
           if (shared) claims.add(kind, outline.claims());
           found.push({ row: this.#row(kind, outline), address: makeAddress(short, outline.name) });
-          if (kind.rows.url?.includes('{path}')) above.push(outline);
         }
       }
-      this.#rememberPaths(kind, above);
     }
-    return withOwnNames(found).map((row) => this.#withUrl(row));
+    return withOwnNames(found);
   }
 
   /** Keys of all rows that some kind describes, those that belong to an item included. */
   async describedRows(): Promise<Set<string>> {
+    await this.facts();
     const claims = new Claims(this.shape.kinds);
     const described = new Set<string>();
     for (const kind of scanOrder(this.shape.kinds)) {
@@ -153,7 +151,7 @@ export class DatabaseConnector implements Connector {
   /** `claims`: what other kinds describe already. */
   #store(kind: KindRows, claims?: Claims): Store {
     const { engine, shape, library } = this.#opened;
-    const ground: Ground = { engine, shape, library, site: () => this.#address, author: () => this.#author, now: () => new Date(), nameOf: (kinds, id) => this.#names.of(kinds, id) };
+    const ground: Ground = { engine, shape, library, caches: this.#caches, paths: (one) => this.#pathsOf(one), site: () => this.#address, author: () => this.#author, now: () => new Date(), nameOf: (kinds, id) => this.#names.of(kinds, id) };
     if (kind.rows.group) return new GroupStore(ground, kind);
     return kind.rows.inside ? new InsideStore(ground, kind) : new PlainStore(ground, kind, kind.rows.rest && claims ? (key) => claims.has(key) : undefined);
   }
@@ -177,23 +175,17 @@ export class DatabaseConnector implements Connector {
       const url = (path: string): string => `${base.replace(/\/$/, '')}/${path.split('/').map(encodeURIComponent).join('/')}`;
       return Object.fromEntries([['', url(main.path)], ...more.map((one) => [one.path.startsWith(stem) ? one.path.slice(stem.length) : one.path, url(one.path)])]) as Record<string, string>;
     }
-    if (kind.rows.url === undefined || unit.status === 'draft') return undefined;
-    return { '': fill(kind.rows.url, (name) => (name === 'path' ? this.#paths.get(itemKey({ kind: kind.description.id, id: unit.id })) ?? unit.name : unit.fill(name))) };
+    const parameters = kind.rows.parameters.map((name): [string, string] => [`?${name}`, `/?${name}=${unit.id}`]);
+    const seen = kind.rows.url === undefined || unit.status === 'draft' ? [] : [['', fill(kind.rows.url, unit.fill)]];
+    return seen.length + parameters.length === 0 ? undefined : Object.fromEntries([...seen, ...parameters]) as Record<string, string>;
   }
 
-  #rememberPaths(kind: KindRows, units: readonly Outline[]): void {
-    const byId = new Map(units.map((unit) => [String(unit.id), unit]));
-    for (const unit of units) {
-      const names: string[] = [];
-      for (let at: Outline | undefined = unit; at && names.length < 50; at = byId.get(at.parent ?? '')) names.unshift(at.name);
-      this.#paths.set(itemKey({ kind: kind.description.id, id: unit.id }), names.join('/'));
-    }
-  }
-
-  #withUrl(row: IndexRow): IndexRow {
-    const path = this.#paths.get(itemKey(row));
-    const kind = this.#kind(row.kind);
-    return path === undefined || row.urls === undefined || kind.rows.url === undefined ? row : { ...row, urls: { '': kind.rows.url.replace('{path}', path) } };
+  #pathsOf(kind: KindRows): TreePaths | undefined {
+    if (!TreePaths.wanted(kind)) return undefined;
+    const table = this.shape.table(kind.rows.from ?? '');
+    const paths = this.#paths.get(kind) ?? new TreePaths(this.engine, kind, table, kind.rows.id ?? table.key[0] ?? '');
+    this.#paths.set(kind, paths);
+    return paths;
   }
 
   #kind(id: string): KindRows {
@@ -302,7 +294,7 @@ export class DatabaseConnector implements Connector {
       throw new Problem('blocked', `someone else is writing to ${this.name}${holder ? `: ${holder.by}, run ${holder.run}` : ''}`, { where: this.url, remedy: 'wait until that is done' });
     }
     await this.#ledger.make();
-    for (const one of shape.layout.after) if ('drop' in one && one.drop.each) this.#cached.set(one.drop.each, await cacheNames(engine, shape, one.drop.each));
+    await this.#caches.look();
   }
 
   async unlock(): Promise<void> {
@@ -312,17 +304,8 @@ export class DatabaseConnector implements Connector {
 
   /** What the layout says has to be done after an import. A page that does not answer is left to the checks of public pages. */
   async renewCaches(): Promise<void> {
-    const { engine, shape } = this.#opened;
-    for (const one of shape.layout.after) {
-      if ('drop' in one) {
-        const { from, where, each } = one.drop;
-        const table = shape.table(from);
-        // What an undo takes away had its cache too: the names of before count as well.
-        const only = each ? sql`and ${engine.oneOf(table, each.as, [...new Set([...this.#cached.get(each) ?? [], ...await cacheNames(engine, shape, each)])])}` : sql``;
-        await engine.run(sql`delete from ${sql.table(table.name)} where ${conditions(engine, table, where)} ${only}`);
-      }
-      if ('call' in one) await this.pageStatus(one.call);
-    }
+    await this.#caches.drop();
+    for (const one of this.shape.layout.after) if ('call' in one) await this.pageStatus(one.call);
   }
 
   ledger(): Promise<Ledger> { return this.#ledger.read(); }
@@ -342,15 +325,6 @@ export class DatabaseConnector implements Connector {
     this.#opened.library?.close();
     await this.#opened.engine.destroy();
   }
-}
-
-type Each = NonNullable<Drop['each']>;
-
-/** The names that a rule makes of what is in another table now. */
-async function cacheNames(engine: Engine, shape: Shape, each: Each): Promise<string[]> {
-  const table = shape.table(each.from);
-  const { rows } = await engine.run(sql`select distinct ${sql.ref(each.column)} as ${sql.ref('value')} from ${sql.table(table.name)}`);
-  return rows.map((row) => each.text.replace('{value}', cellText(engine.own.decode(row['value'], engine.column(table, each.column)))));
 }
 
 interface Found { readonly kind: KindRows; readonly unit: Unit; readonly store: Store }

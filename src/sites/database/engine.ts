@@ -116,7 +116,6 @@ export class Engine {
   /** After tables were made. */
   forget(): void { this.#tables = undefined; }
 
-
   async run(query: RawBuilder<unknown>, at: Executor = this.#db): Promise<{ rows: Record<string, unknown>[]; insertId?: bigint | undefined }> {
     this.statements++;
     const { rows, insertId } = await this.#guarded(() => query.execute(at));
@@ -124,8 +123,11 @@ export class Engine {
   }
 
   /** All columns of the rows of a table that the condition holds for. */
-  async rows(table: Table, rest: RawBuilder<unknown>, at: Executor = this.#db): Promise<Row[]> {
-    const columns = [...table.columns.values()];
+  rows(table: Table, rest: RawBuilder<unknown>, at: Executor = this.#db): Promise<Row[]> { return this.some(table, [...table.columns.keys()], rest, at); }
+
+  /** Some columns of them. */
+  async some(table: Table, names: readonly string[], rest: RawBuilder<unknown>, at: Executor): Promise<Row[]> {
+    const columns = names.map((name) => this.column(table, name));
     const { rows } = await this.run(sql`select ${this.#columns(columns)} from ${sql.table(table.name)} ${rest}`, at);
     return rows.map((row) => this.#cells(row, columns));
   }

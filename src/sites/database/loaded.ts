@@ -17,6 +17,8 @@ export interface Loaded {
   readonly sets: Map<string, Loaded[]>;
   /** All rows that were found for these sets, by their digest. */
   readonly groups: Map<string, Group>;
+  /** Words from rows that are tied to it, for its name. */
+  readonly labels?: ReadonlyMap<string, string>;
 }
 
 export interface Related { readonly from: string; readonly on: Readonly<Record<string, string>>; readonly where: Rows['where']; readonly joins?: Rows['joins'] | undefined }
@@ -30,6 +32,8 @@ interface Where { readonly engine: Engine; readonly shape: Shape; readonly at: E
 /** A cell by `column` or `join.column`. */
 export function cellAt(loaded: Loaded, place: string): string | null {
   const dot = place.indexOf('.');
+  const label = loaded.labels?.get(place);
+  if (label !== undefined) return label;
   const cell = dot < 0 ? loaded.row[place] : loaded.joins.get(place.slice(0, dot))?.row[place.slice(dot + 1)];
   return cell === null || cell === undefined ? null : cellText(cell);
 }
@@ -49,8 +53,8 @@ export function contentDigest(loaded: Loaded): string {
 function hasMore({ joins, groups }: Loaded): boolean { return groups.size > 0 || [...joins.values()].some((join) => !join.shared); }
 
 /** Can its content be told from digests of its rows by table, without what belongs to those in turn? */
-export function canBeOutlined(rule: Rule): boolean {
-  return relatedMembers(rule.value).every(([, related, spec]) => Object.values(related.joins ?? {}).every((join) => join.shared) && !('list' in spec && relatedMembers(spec.list.value).length > 0));
+export function canBeOutlined(rule: Rule & Pick<Rows, 'labels'>): boolean {
+  return Object.keys(rule.labels).length === 0 && relatedMembers(rule.value).every(([, related, spec]) => Object.values(related.joins ?? {}).every((join) => join.shared) && !('list' in spec && relatedMembers(spec.list.value).length > 0));
 }
 
 /** Bytes of all its rows. */
@@ -68,7 +72,13 @@ export class Loader {
   constructor(where: Where) { this.#where = where; }
 
   /** Rows of a table as roots; those that lack a row that they are joined to are none. */
-  async roots(rows: readonly Row[], table: Table, rule: Rule): Promise<Loaded[]> { return this.#complete(rows.map((row) => bare(table, row)), rule); }
+  async roots(rows: readonly Row[], table: Table, rule: Rule & Pick<Rows, 'labels'>): Promise<Loaded[]> {
+    const all = await this.#complete(rows.map((row) => bare(table, row)), rule);
+    const labels = Object.entries(rule.labels);
+    const found = await Promise.all(labels.map(([, label]) => this.#related(all, label)));
+    if (labels.length === 0) return all;
+    return all.map((one, i) => ({ ...one, labels: new Map(labels.map(([name, label], j): [string, string] => { const [first] = found[j]?.found[i] ?? []; return [name, first ? cellAt(first, label.value) ?? '' : '']; })) }));
+  }
 
   /** The same of rows with a part of their columns: what belongs to them is fetched as digests. */
   async outlines(rows: readonly Row[], table: Table, rule: Rule, { joined }: OutlineColumns): Promise<Loaded[]> {

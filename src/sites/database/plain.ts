@@ -7,13 +7,14 @@ import { cellText, digestOf, sameCell, type Row } from './cells.ts';
 import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
-import type { Rows } from './layout/schema.ts';
 import { capturing, fill, namesIn } from './layout/template.ts';
 import { canBeOutlined, cellAt, contentDigest, contentSize, Loader, relatedMembers, type Loaded, type OutlineColumns } from './loaded.ts';
 import { RowWriter } from './rowwriter.ts';
 import type { KindRows } from './shape.ts';
 import { partName } from './names.ts';
-import { Refused, type Ground, type Made, type Outline, type Store, type Unit } from './store.ts';
+import { changedStatus, keptStatus, statusOf } from './status.ts';
+import type { Ground, Made, Outline, Store, Unit } from './store.ts';
+import { TreePaths } from './treepaths.ts';
 import { ValueReader, type PlacedFile } from './valuereader.ts';
 
 const CHUNK = 1000;
@@ -30,6 +31,7 @@ export class PlainStore implements Store {
   readonly #table: Table;
   readonly #captures: ((text: string) => Record<string, string> | undefined) | undefined;
   readonly #values: ValueReader;
+  readonly #paths: TreePaths | undefined;
   readonly #claimed: ((key: string) => boolean) | undefined;
 
   constructor(ground: Ground, kind: KindRows, claimed?: (key: string) => boolean) {
@@ -38,6 +40,7 @@ export class PlainStore implements Store {
     this.#table = ground.shape.table(kind.rows.from ?? '');
     this.#captures = kind.rows.pattern && capturing(kind.rows.pattern.text);
     this.#values = new ValueReader(ground);
+    this.#paths = ground.paths(kind);
     this.#claimed = claimed;
   }
 
@@ -50,12 +53,13 @@ export class PlainStore implements Store {
 
   async *outlines(at: Executor): AsyncGenerator<Outline[]> {
     const { engine, shape } = this.#ground;
-    const columns = outlineColumns(this.#kind.rows, this.#table, this.#ignored);
+    const columns = outlineColumns(this.#kind, this.#table, this.#ignored);
     if (!columns) { yield* this.all(at); return; }
     const loader = new Loader({ engine, shape, at, lock: false });
     const underWay: Promise<Loaded[]>[] = [];
     for await (const rows of this.#pages((rest) => engine.outlines(this.#table, columns.own, rest, at))) {
-      const next = loader.outlines(this.#wanted(rows), this.#table, this.#kind.rows, columns);
+      const wanted = this.#wanted(rows);
+      const next = Promise.all([loader.outlines(wanted, this.#table, this.#kind.rows, columns), this.#paths?.learn(wanted, at)]).then(([loaded]) => loaded);
       next.catch(() => undefined);
       underWay.push(next);
       if (underWay.length > AHEAD) yield (await underWay.shift() ?? []).map((one) => this.#outline(one));
@@ -67,7 +71,7 @@ export class PlainStore implements Store {
   async *#pages(fetch: (rest: RawBuilder<unknown>) => Promise<Row[]>): AsyncGenerator<Row[]> {
     const { engine } = this.#ground;
     const [key = ''] = this.#table.key;
-    const page = (after: RawBuilder<unknown>): Promise<Row[]> => fetch(sql`where ${conditions(engine, this.#table, this.#kind.rows.where)} ${after} order by ${sql.ref(key)} limit ${sql.lit(CHUNK)}`);
+    const page = (after: RawBuilder<unknown>): Promise<Row[]> => fetch(sql`where ${this.#where} ${after} order by ${sql.ref(key)} limit ${sql.lit(CHUNK)}`);
     for (let next: Promise<Row[]> | undefined = page(sql``); next;) {
       const rows: Row[] = await next;
       next = rows.length < CHUNK ? undefined : page(sql`and ${sql.ref(key)} > ${engine.own.compare(cellText(rows.at(-1)?.[key]), engine.column(this.#table, key))}`);
@@ -84,15 +88,21 @@ export class PlainStore implements Store {
 
   async someOutlines(ids: readonly LocalId[], at: Executor): Promise<Outline[]> {
     const { engine, shape } = this.#ground;
-    const columns = outlineColumns(this.#kind.rows, this.#table, this.#ignored);
+    const columns = outlineColumns(this.#kind, this.#table, this.#ignored);
     if (!columns) return this.some(ids, at, false);
-    const rows = await engine.outlines(this.#table, columns.own, this.#withIds(ids), at);
-    return (await new Loader({ engine, shape, at, lock: false }).outlines(this.#wanted(rows), this.#table, this.#kind.rows, columns)).map((one) => this.#outline(one));
+    const rows = this.#wanted(await engine.outlines(this.#table, columns.own, this.#withIds(ids), at));
+    await this.#paths?.learn(rows, at);
+    return (await new Loader({ engine, shape, at, lock: false }).outlines(rows, this.#table, this.#kind.rows, columns)).map((one) => this.#outline(one));
   }
 
   #withIds(ids: readonly LocalId[]): RawBuilder<unknown> {
     const { engine } = this.#ground;
-    return sql`where ${conditions(engine, this.#table, this.#kind.rows.where)} and ${engine.oneOf(this.#table, this.#id, ids.map(String))}`;
+    return sql`where ${this.#where} and ${engine.oneOf(this.#table, this.#id, ids.map(String))}`;
+  }
+
+  get #where(): RawBuilder<unknown> {
+    const { engine, caches } = this.#ground;
+    return sql`${conditions(engine, this.#table, this.#kind.rows.where)} and ${caches.none(this.#kind.rows.from ?? '')}`;
   }
 
   get #ignored(): readonly Readonly<Record<string, unknown>>[] { return this.#ground.shape.layout.tables[this.#kind.rows.from ?? '']?.ignore ?? []; }
@@ -110,7 +120,9 @@ export class PlainStore implements Store {
 
   async #units(rows: readonly Row[], at: Executor, lock: boolean): Promise<PlainUnit[]> {
     const { engine, shape } = this.#ground;
-    const loaded = await new Loader({ engine, shape, at, lock }).roots(this.#wanted(rows), this.#table, this.#kind.rows);
+    const wanted = this.#wanted(rows);
+    await this.#paths?.learn(wanted, at);
+    const loaded = await new Loader({ engine, shape, at, lock }).roots(wanted, this.#table, this.#kind.rows);
     const hasFiles = Object.values(this.#kind.rows.value).some((spec) => typeof spec === 'object' && 'files' in spec);
     return hasFiles ? Promise.all(loaded.map(async (one) => this.#unit(one, await this.#values.files(this.#kind.rows.value, one)))) : loaded.map((one) => this.#unit(one));
   }
@@ -118,18 +130,22 @@ export class PlainStore implements Store {
   /** What the pattern catches of a row. */
   #parts(loaded: Loaded): Record<string, string> | undefined { const { pattern } = this.#kind.rows; return pattern && this.#captures?.(cellText(loaded.row[pattern.column])); }
 
+  /** The word that a row has for its status. */
+  #word({ row }: Loaded): string { const { status } = this.#kind.rows; return status ? cellText(row[status.column]) : ''; }
+
   #outline(loaded: Loaded, files?: readonly PlacedFile[]): Outline {
     const { rows, description } = this.#kind;
     const captures = this.#parts(loaded);
-    const filling = (name: string): string | undefined => partName(rows, name, captures?.[name], this.#ground.nameOf) ?? cellAt(loaded, name) ?? undefined;
+    // What the layout calls {path}, where it has a tree.
+    const filling = (name: string): string | undefined => (name === 'path' && this.#paths ? this.#paths.of(loaded.row) : undefined) ?? partName(rows, name, captures?.[name], this.#ground.nameOf) ?? cellAt(loaded, name) ?? undefined;
     const id = localId(cellText(loaded.row[this.#id]));
     const name = fill(rows.name ?? `{${this.#id}}`, filling);
     const absent = files?.find((one) => one.file === undefined);
     return {
       id, name: name === '' ? String(id) : name, title: fill(rows.title ?? `{${this.#id}}`, filling) || name || `${description.title} ${id}`,
-      status: rows.status?.draft.includes(cellText(loaded.row[rows.status.column])) === true ? 'draft' : 'published', changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
-      etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`), size: contentSize(loaded),
-      claims: () => [keyOf(this.#table, loaded.row)], parent: rows.parent === undefined ? undefined : cellText(loaded.row[rows.parent]), fill: filling, files,
+      status: statusOf(rows.status, this.#word(loaded)), changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
+      etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}${this.#kind.mark}"`), size: contentSize(loaded),
+      claims: () => [keyOf(this.#table, loaded.row)], fill: filling, files,
       ...(absent ? { damaged: `its file ${absent.path} is not in ${this.#ground.library?.name ?? 'the media folder'}` } : {}),
     };
   }
@@ -137,9 +153,10 @@ export class PlainStore implements Store {
   #unit(loaded: Loaded, files?: readonly PlacedFile[]): PlainUnit {
     const [values, { shape }, { rows }] = [this.#values, this.#ground, this.#kind];
     const parts = (): Record<string, string | undefined> => { const caught = this.#parts(loaded); return Object.fromEntries(Object.keys(rows.ids).map((part) => [part, caught?.[part]])); };
+    const kept = keptStatus(rows.status, this.#word(loaded));
     const exact = (): ExactRows => [...exactRows(loaded, shape), ...(files ? [[FILES, Object.fromEntries(files.map((one) => [one.path, one.file ?? null]))] as [string, Row]] : [])];
     return {
-      ...this.#outline(loaded, files), loaded, get exact() { return exact(); }, get value() { return { ...values.value(rows.value, loaded, files), ...parts() }; },
+      ...this.#outline(loaded, files), loaded, get exact() { return exact(); }, get value() { return { ...values.value(rows.value, loaded, files), ...kept, ...parts() }; },
       rows: () => exactRows(loaded, shape).map(([alias, row]) => keyOf(shape.table(alias), row)),
     };
   }
@@ -152,10 +169,9 @@ export class PlainStore implements Store {
 
   async update(unit: Unit, value: Record<string, unknown>, changes: Changes, status?: Unit['status']): Promise<void> {
     const { loaded } = unit as PlainUnit;
-    const state = this.#kind.rows.status;
-    const word = status === 'draft' ? state?.draft[0] : state?.published[0];
-    if (status !== undefined && (!state || word === undefined)) throw new Refused(422, `it cannot be ${status === 'draft' ? 'a draft' : status}`);
-    if (status !== undefined && state && word !== undefined) changes.edit(loaded.table, loaded.row)[state.column] = word;
+    const rule = this.#kind.rows.status;
+    const word = changedStatus(rule, unit.status, status, value);
+    if (rule && word !== undefined && word !== this.#word(loaded)) changes.edit(loaded.table, loaded.row)[rule.column] = word;
     new RowWriter(this.#ground, changes).update(this.#kind.rows.value, loaded, value);
     await this.#ground.library?.place(value);
   }
@@ -219,10 +235,11 @@ function exactRows(loaded: Loaded, shape: Ground['shape']): ExactRows {
 }
 
 /** The columns that an outline is made of; undefined where the whole has to be read for it. */
-function outlineColumns(rows: Rows, table: Table, ignored: readonly Readonly<Record<string, unknown>>[]): OutlineColumns | undefined {
+function outlineColumns(kind: KindRows, table: Table, ignored: readonly Readonly<Record<string, unknown>>[]): OutlineColumns | undefined {
+  const { rows } = kind;
   if (Object.values(rows.value).some((spec) => typeof spec === 'object' && 'files' in spec) || !canBeOutlined(rows)) return undefined;
   const places = [
-    ...[rows.name, rows.title, rows.url].flatMap((template) => namesIn(template ?? '')), ...[rows.id, rows.pattern?.column, rows.status?.column, rows.changed, rows.parent].filter((one) => one !== undefined),
+    ...[rows.name, rows.title, rows.url].flatMap((template) => namesIn(template ?? '')), ...[rows.id, rows.pattern?.column, rows.status?.column, rows.changed].filter((one) => one !== undefined), ...TreePaths.columns(kind),
     ...[...Object.values(rows.joins), ...relatedMembers(rows.value).map(([, related]) => related)].flatMap(({ on }) => Object.values(on)), ...ignored.flatMap(Object.keys), ...table.key,
   ].map((place) => place.split('.'));
   const joined = groupBy(places.filter((place) => place.length > 1), ([join = '']) => join);

@@ -2,10 +2,11 @@ import { randomUUID } from 'node:crypto';
 import { cellText, type Cell } from './cells.ts';
 import { NewRow, Sought, type Cells, type Changes } from './changes.ts';
 import type { Table } from './engine.ts';
-import type { Fields, ListRule, Rows, Spec } from './layout/schema.ts';
-import { capturing, fill } from './layout/template.ts';
+import { columnsOf, type Fields, type ListRule, type Rows, type Spec } from './layout/schema.ts';
+import { capturing, fill, MADE } from './layout/template.ts';
 import { cellAt, type Loaded, type Related } from './loaded.ts';
 import { partName } from './names.ts';
+import { newStatus } from './status.ts';
 import { Refused, type Ground } from './store.ts';
 import { attributeRow, fieldRows, inOrder } from './valuereader.ts';
 
@@ -36,9 +37,9 @@ export class RowWriter {
   create(rows: Rows, table: Table, about: { name: string; status: 'published' | 'draft' }, value: Value): NewRow {
     const named = namesOf(rows, about.name, idParts(rows, value), this.#ground.nameOf);
     const columns: Record<string, Cell> = {};
-    if (rows.status) columns[rows.status.column] = (about.status === 'draft' ? rows.status.draft[0] : undefined) ?? rows.status.published[0] ?? '';
+    if (rows.status) columns[rows.status.column] = newStatus(rows.status, about.status, value);
     for (const [column, condition] of Object.entries(rows.where)) { const [only] = fixed(condition); if (only !== undefined && fixed(condition).length === 1) columns[column] = only; }
-    for (const [member, spec] of Object.entries(rows.value)) if (typeof spec === 'string' && value[member] !== undefined) columns[spec] = cellOf(value[member], member);
+    Object.assign(columns, cellsOf(rows.value, value));
     Object.assign(columns, named);
     const begun = this.#begin(rows, table, columns, {}, rows.create);
     this.#below(rows.value, begun, undefined, value);
@@ -60,11 +61,9 @@ export class RowWriter {
   }
 
   update(specs: Readonly<Record<string, Spec>>, loaded: Loaded, value: Value): void {
-    for (const [member, spec] of Object.entries(specs)) {
-      if (typeof spec !== 'string' || value[member] === undefined) continue;
-      const cell = cellOf(value[member], member);
-      if (cellAt(loaded, spec) === (cell === null ? null : cellText(cell))) continue;
-      const [first = '', second] = spec.split('.');
+    for (const [column, cell] of Object.entries(cellsOf(specs, value))) {
+      if (cellAt(loaded, column) === (cell === null ? null : cellText(cell))) continue;
+      const [first = '', second] = column.split('.');
       const holder = second === undefined ? loaded : loaded.joins.get(first);
       if (holder) this.#changes.edit(holder.table, holder.row)[second ?? first] = cell;
     }
@@ -147,8 +146,7 @@ export class RowWriter {
   }
 
   #newEntry(rule: ListRule, owner: Owner, entry: Value, parent: Loaded | NewRow | undefined, order: Record<string, Cell>): NewRow {
-    const columns: Record<string, Cell> = { ...order };
-    for (const [member, spec] of Object.entries(rule.value)) if (typeof spec === 'string' && entry[member] !== undefined) columns[spec] = cellOf(entry[member], member);
+    const columns: Record<string, Cell> = { ...order, ...cellsOf(rule.value, entry) };
     const links: Cells = { ...this.#links(rule, owner), ...fixedCells(rule.where) };
     if (rule.tree && !rule.tree.parent.includes('.')) links[rule.tree.parent] = parentId(rule, parent);
     const begun = this.#begin(rule, this.#ground.shape.table(rule.from), columns, links, rule.create);
@@ -167,7 +165,7 @@ export class RowWriter {
   }
 
   #position(rule: ListRule, index: number): Record<string, Cell> {
-    const mapped = new Set(Object.values(rule.value).filter((spec) => typeof spec === 'string'));
+    const mapped = new Set(columnsOf(rule.value).map(({ column }) => column));
     const [first] = rule.order;
     return first === undefined || mapped.has(first) || first === rule.id ? {} : { [first]: String(index + 1) };
   }
@@ -233,15 +231,20 @@ function localTime(date: Date): string {
   return new Date(date.getTime() - date.getTimezoneOffset() * 60_000).toISOString().slice(0, 19).replace('T', ' ');
 }
 
-/** The columns that a name fills: the template of names read backwards. */
 /** The columns that a name fills. `parts`: the ids that stand in the pattern of the row; in the name the items' names stand for them. */
 function namesOf(rows: Rows, name: string, parts: Readonly<Record<string, string>>, nameOf: Ground['nameOf']): Record<string, Cell> {
-  const captures = capturing(withNames(rows, rows.name ?? '', parts, nameOf).replace(/\{([^{}|]+)\|[^{}]*\}/g, '{$1}').replace(/\{(\w+)\.(\w+)\}/g, '{$1__$2}'))(name) ?? {};
-  Object.assign(captures, parts);
+  const { path, ...rest } = backwards(withNames(rows, rows.name ?? '', parts, nameOf), name);
+  const captures: Record<string, string> = { ...rest, ...(path === undefined ? {} : backwards(rows.segment ?? '', path.slice(path.lastIndexOf('/') + 1))), ...parts };
   const columns: Record<string, Cell> = {};
   if (rows.pattern) columns[rows.pattern.column] = fill(rows.pattern.text, (one) => captures[one]);
-  for (const [key, text] of Object.entries(captures)) if (!rows.pattern?.text.includes(`{${key}}`)) columns[key.replace('__', '.')] = text;
+  for (const [key, text] of Object.entries(captures)) if (!rows.pattern?.text.includes(`{${key}}`)) columns[key] = text;
   return columns;
+}
+
+/** A template for names read backwards: what each of its columns holds. A word that was made for want of a name fills none. */
+function backwards(template: string, name: string): Record<string, string> {
+  const first = template.replace(/\{([^{}|]+)\|[^{}]*\}/g, '{$1}').replace(/\{(\w+)\.(\w+)\}/g, '{$1__$2}');
+  return Object.fromEntries(Object.entries(capturing(first)(name) ?? {}).filter(([, text]) => !text.startsWith(MADE)).map(([key, text]) => [key.replace('__', '.'), text]));
 }
 
 /** A template for names, with the names of the items whose ids are parts of it. */
@@ -277,6 +280,14 @@ function flatten(rule: ListRule, entries: readonly unknown[], member: string, ab
 function splitOnce(place: string): [string, string] { const dot = place.indexOf('.'); return [place.slice(0, dot), place.slice(dot + 1)]; }
 
 function idText(entry: Value): string { const id = entry['id']; return typeof id === 'string' || typeof id === 'number' ? String(id) : ''; }
+
+/** What a value says of columns, by `column` or `join.column`. */
+function cellsOf(specs: Readonly<Record<string, Spec>>, value: Value): Record<string, Cell> {
+  return Object.fromEntries(columnsOf(specs).flatMap(({ member, column, usual }): [string, Cell][] => {
+    const said = value[member] === undefined ? usual : value[member];
+    return said === undefined ? [] : [[column, cellOf(said, member)]];
+  }));
+}
 
 function cellOf(value: unknown, at: string): Cell {
   if (value === null || typeof value === 'string') return value;

@@ -1,12 +1,15 @@
 import { Problem } from '../../core/problem.ts';
 import { shortKind } from '../../core/address.ts';
 import { KindDescription } from '../../core/kind.ts';
+import { digestOf } from './cells.ts';
 import type { Engine, Table } from './engine.ts';
-import type { Layout, Rows } from './layout/schema.ts';
+import { columnsOf, type Layout, type Rows } from './layout/schema.ts';
 import type { LoadedLayout } from './layout/load.ts';
 
-/** A kind with where its rows lie. */
-export interface KindRows { readonly description: KindDescription; readonly rows: Rows; readonly where: string }
+const MARK_DIGITS = 6;
+
+/** A kind with where its rows lie. `mark`: another one where values are made of rows in another way; etags carry it. */
+export interface KindRows { readonly description: KindDescription; readonly rows: Rows; readonly where: string; readonly mark: string }
 
 /** A layout fitted to one database: tables found, prefix known, shapes taken over. */
 export class Shape {
@@ -38,7 +41,7 @@ export class Shape {
       const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
       if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
       const placed = available(shaped(filled, rows as Rows, where), filled, known);
-      return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(placed)] }, rows: placed, where };
+      return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(placed)] }, rows: placed, where, mark: digestOf(JSON.stringify(placed)).slice(0, MARK_DIGITS) };
     });
     for (const [alias, { name, key, volatile, counts }] of Object.entries(filled.tables)) {
       const table = known.get(name);
@@ -111,5 +114,5 @@ function checkTables(kind: KindRows, tables: ReadonlyMap<string, Table>, layout:
   };
   values(rows.value);
   const table = tables.get(rows.from ?? '');
-  for (const spec of Object.values(rows.value)) if (typeof spec === 'string' && !spec.includes('.') && !table?.columns.has(spec)) complain(`the table ${table?.name ?? ''} has no column ${spec}`, `its columns are ${[...(table?.columns.keys() ?? [])].join(', ')}`);
+  for (const { column } of columnsOf(rows.value)) if (!column.includes('.') && !table?.columns.has(column)) complain(`the table ${table?.name ?? ''} has no column ${column}`, `its columns are ${[...(table?.columns.keys() ?? [])].join(', ')}`);
 }

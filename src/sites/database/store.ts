@@ -1,8 +1,10 @@
 import type { LocalId } from '../../core/siteindex.ts';
+import type { Caches } from './caches.ts';
 import type { Changes } from './changes.ts';
 import type { Engine, Executor } from './engine.ts';
 import type { Library } from './media/library.ts';
-import type { Shape } from './shape.ts';
+import type { KindRows, Shape } from './shape.ts';
+import type { TreePaths } from './treepaths.ts';
 import type { PlacedFile } from './valuereader.ts';
 
 /** What an index says of an item, without its content. */
@@ -19,8 +21,6 @@ export interface Outline {
   claims(): readonly string[];
   /** Paths of its files in the media folder, the main one first. */
   readonly files?: readonly PlacedFile[] | undefined;
-  /** The id of the row above it in a tree. */
-  readonly parent?: string | undefined;
   /** It is there and cannot be read. */
   readonly damaged?: string;
   readonly fill: (name: string) => string | undefined;
@@ -54,7 +54,7 @@ export interface Store {
 }
 
 /** What every store works with. */
-export interface Ground { readonly engine: Engine; readonly shape: Shape; readonly site: () => string; readonly author: () => string; readonly library: Library | undefined; readonly now: () => Date; /** The name of an item, of kinds that others have in their names. */ readonly nameOf: (kinds: string | readonly string[], id: string) => string | undefined }
+export interface Ground { readonly engine: Engine; readonly shape: Shape; readonly site: () => string; readonly author: () => string; readonly library: Library | undefined; readonly caches: Caches; /** Paths of the rows of a kind that lie in a tree. */ readonly paths: (kind: KindRows) => TreePaths | undefined; readonly now: () => Date; /** The name of an item, of kinds that others have in their names. */ readonly nameOf: (kinds: string | readonly string[], id: string) => string | undefined }
 
 /** An operation that is answered with a refusal. */
 export class Refused extends Error {

@@ -20,6 +20,7 @@ export class ValueReader {
     const value: Record<string, unknown> = {};
     for (const [member, spec] of Object.entries(specs)) {
       if (typeof spec === 'string') { value[member] = cellAt(loaded, spec); continue; }
+      if ('usual' in spec) { const text = cellAt(loaded, spec.column); if (text !== spec.usual) value[member] = text; continue; }
       const rows = loaded.sets.get(member) ?? [];
       if ('fields' in spec) value[member] = fieldValues(spec.fields, rows, loaded);
       else if ('ids' in spec) value[member] = inOrder(rows, spec.ids.order).map((row) => cellAt(row, spec.ids.value));
@@ -50,7 +51,7 @@ export class ValueReader {
     const main = placeText(specs, loaded, spec.files.main);
     if (main === '') return [];
     const folder = main.includes('/') ? main.slice(0, main.lastIndexOf('/') + 1) : '';
-    const more = spec.files.more ? packedTexts(placeText(specs, loaded, spec.files.more.of), spec.files.more.codec, spec.files.more.path) : [];
+    const more = spec.files.more ? packedTexts(placeText(specs, loaded, spec.files.more.of), spec.files.more.codec, [spec.files.more.path].flat()) : [];
     const paths = [...new Set([main, ...more.map((name) => folder + name)])];
     return Promise.all(paths.map(async (path) => ({ path, file: await this.#ground.library?.digest(path) })));
   }
@@ -102,8 +103,8 @@ export function inOrder(rows: readonly Loaded[], order: readonly string[]): Load
   return [...rows].sort((a, b) => order.map((place) => compare(cellAt(a, place) ?? '', cellAt(b, place) ?? '')).find((sign) => sign !== 0) ?? 0);
 }
 
-/** Texts at a path inside a packed value. */
-export function packedTexts(text: string, codec: 'php' | 'json', path: string): string[] {
+/** Texts at paths inside a packed value. */
+export function packedTexts(text: string, codec: 'php' | 'json', paths: readonly string[]): string[] {
   const node = unpacked(text, codec);
-  return node === undefined ? [] : matches(node, parsePath(path)).flatMap(({ node: found }) => (typeof found === 'string' ? [found] : typeof found === 'number' ? [String(found)] : []));
+  return node === undefined ? [] : paths.flatMap((path) => matches(node, parsePath(path))).flatMap(({ node: found }) => (typeof found === 'string' ? [found] : typeof found === 'number' ? [String(found)] : []));
 }

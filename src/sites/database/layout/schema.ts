@@ -3,7 +3,7 @@ import { KindDescription } from '../../../core/kind.ts';
 
 const word = z.string().regex(/^[A-Za-z_][\w-]*$/, 'a name has letters, digits, _ and -');
 const column = z.string().regex(/^[\w$]+(\.[\w$]+)?$/, 'a column, or a join and its column as join.column');
-const template = z.string().describe('text with {column}, {join.column} or {capture}; {a|b}: the first that is not empty');
+const template = z.string().describe('text with {column}, {join.column} or {capture}; {a|b}: the first that is not empty; {a|~b}: where a is empty, a word made of b');
 const scalar = z.union([z.string(), z.number()]);
 const list = z.union([scalar, z.array(scalar)]);
 
@@ -29,7 +29,7 @@ export type Fields = z.output<typeof Fields>;
 const Ids = z.strictObject({ ...related, value: column, order: z.array(column).default([]) });
 const Files = z.strictObject({
   main: z.string().describe('column, or fields.KEY, with the path of the file in the media folder'),
-  more: z.strictObject({ of: z.string(), codec: unpack, path: z.string() }).optional().describe('names of further sizes, in the folder of the main file'),
+  more: z.strictObject({ of: z.string(), codec: unpack, path: z.union([z.string(), z.array(z.string())]) }).optional().describe('names of further files, such as other sizes, in the folder of the main file'),
 });
 const Pointers = z.strictObject({
   pattern: z.string().describe('how an entry names a record, such as {type}-{number}'), from: word, where: z.record(z.string(), z.string()), column, codec: unpack, number: word,
@@ -37,11 +37,13 @@ const Pointers = z.strictObject({
 
 export interface ListRule extends Related { id: string; order: string[]; value: Record<string, Spec>; tree?: Tree | undefined; create: Record<string, string> }
 export interface Tree { parent: string; member: string; root: string }
-export type Spec = string | { fields: Fields } | { list: ListRule } | { ids: z.output<typeof Ids> } | { files: z.output<typeof Files> } | { pointers: z.output<typeof Pointers> };
+/** A column that a value has only where it holds something else than usual. */
+export interface Unusual { column: string; usual: string }
+export type Spec = string | Unusual | { fields: Fields } | { list: ListRule } | { ids: z.output<typeof Ids> } | { files: z.output<typeof Files> } | { pointers: z.output<typeof Pointers> };
 
 const create = z.record(z.string(), template).describe('column → what a new row has there; {now}, {now utc}, {uuid}, {author}, {site} and the columns of the row');
 export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
-  column, z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
+  column, z.strictObject({ column, usual: z.string().describe('the value has the member only where the column holds something else than this') }), z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
   z.strictObject({
     list: z.strictObject({
       ...related, id: column, order: z.array(column).default([]), value: z.record(word, Spec), create: create.default({}),
@@ -49,6 +51,11 @@ export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
     }),
   }),
 ]));
+
+/** The members of a value that are columns. */
+export function columnsOf(value: Readonly<Record<string, Spec>>): { member: string; column: string; usual?: string }[] {
+  return Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'string' ? [{ member, column: spec }] : 'usual' in spec ? [{ member, ...spec }] : []));
+}
 
 export const Rows = z.strictObject({
   shape: word.optional().describe('takes over what this shape of the layout says'),
@@ -62,10 +69,17 @@ export const Rows = z.strictObject({
   id: column.optional().describe('the column that holds the local id, where it is not the key'),
   name: template.optional(),
   title: template.optional(),
-  status: z.strictObject({ column, published: z.array(z.string()).min(1), draft: z.array(z.string()).default([]) }).optional(),
+  status: z.strictObject({
+    column, published: z.array(z.string()).min(1).describe('the first is the ordinary one'), draft: z.array(z.string()).default([]),
+    kept: word.optional().describe('the member of the value that holds any other word: one that is neither ordinary nor a draft'),
+  }).optional(),
   changed: column.optional().describe('the column with the time of the last change, in UTC'),
-  url: template.optional().describe('path on the site where it can be seen; {path} is the path through the parents'),
-  parent: column.optional().describe('the column with the id of the row above it in a tree'),
+  url: template.optional().describe('path on the site where it can be seen'),
+  parameters: z.array(word).default([]).describe('parameters of addresses on the site that hold the local id, as in /?NAME=ID'),
+  parent: column.optional().describe('the column with the id of the row above it in a tree; {path} in name and url is the path through the rows above'),
+  segment: template.optional().describe('what a row adds to a {path}'),
+  within: column.optional().describe('only rows above that have the same in this column belong to a {path}'),
+  labels: z.record(word, Ids).default({}).describe('words from rows that are tied to it, for name and title'),
   value: z.record(word, Spec).default({}),
   create: create.default({}),
   group: z.strictObject({ column, text: z.string(), value: column }).optional().describe('all rows with a common beginning are one item: {member} is the rest of the name'),

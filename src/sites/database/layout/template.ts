@@ -1,7 +1,11 @@
 /** What can stand in the braces of a template. */
 export type Filling = (name: string) => string | undefined;
 
-/** Fills `{name}` and `{a|b}`; what nothing fills becomes empty. */
+/** Begins a word that stands for a name that is not there. */
+export const MADE = '~';
+const LONGEST_WORD = 60;
+
+/** Fills `{name}`, `{a|b}` and `{a|~b}`; what nothing fills becomes empty. */
 export function fill(template: string, filling: Filling): string {
   let text = '';
   for (const piece of piecesOf(template)) text += typeof piece === 'string' ? piece : firstOf(piece, filling);
@@ -9,11 +13,20 @@ export function fill(template: string, filling: Filling): string {
 }
 
 /** What a template asks for. */
-export function namesIn(template: string): string[] { return piecesOf(template).flatMap((piece) => (typeof piece === 'string' ? [] : piece)); }
+export function namesIn(template: string): string[] { return piecesOf(template).flatMap((piece) => (typeof piece === 'string' ? [] : piece.map((name) => (name.startsWith(MADE) ? name.slice(MADE.length) : name)))); }
 
 function firstOf(names: readonly string[], filling: Filling): string {
-  for (const name of names) { const text = filling(name); if (text !== undefined && text !== '') return text; }
+  for (const name of names) {
+    const text = name.startsWith(MADE) ? wordOf(filling(name.slice(MADE.length)) ?? '') : filling(name);
+    if (text !== undefined && text !== '') return text;
+  }
   return '';
+}
+
+/** Letters and digits of a text, in small letters, with a dash between words. */
+function wordOf(text: string): string {
+  const word = text.normalize('NFKD').replace(/\p{M}+/gu, '').toLowerCase().match(/[\p{L}\p{N}]+/gu)?.join('-') ?? '';
+  return word === '' ? '' : MADE + word.slice(0, LONGEST_WORD);
 }
 
 /** Text as it stands, and lists of names of which the first that is not empty is taken. */
@@ -31,14 +44,14 @@ function piecesOf(template: string): Pieces {
   return pieces;
 }
 
-/** A pattern such as `theme_{name}` as an expression; parts in braces are captured, the last one takes what it can. */
+/** A pattern such as `theme_{name}` as an expression; parts in braces are captured, the first one takes what it can. Where there is a `{path}`, only that has slashes. */
 export function capturing(pattern: string): (text: string) => Record<string, string> | undefined {
   const names: string[] = [];
   const source = pattern.split(/(\{\w+\})/).map((piece) => {
     const name = /^\{(\w+)\}$/.exec(piece)?.[1];
     if (name === undefined) return piece.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
     names.push(name);
-    return '(.+)';
+    return name !== 'path' && pattern.includes('{path}') ? '([^/]+)' : '(.+)';
   }).join('');
   const expression = new RegExp(`^${source}$`, 's');
   return (text) => {

@@ -1,0 +1,82 @@
+import { anyOf } from '../wildcard.ts';
+
+/** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. */
+export interface DataNumber { readonly start: number; readonly end: number; readonly kinds: readonly string[] }
+export interface NamedKinds { readonly name: string; readonly kinds: readonly string[] }
+
+/** An object or list that is being read. `above`: the name of what it stands in. */
+interface Frame { readonly isObject: boolean; readonly name: string; readonly above: string; readonly keys: Set<string>; key: string }
+interface Found { readonly start: number; readonly end: number; readonly name: string; readonly above: string; readonly beside: ReadonlySet<string> }
+
+/** A text in quotes or in quotes written as entities; a number; a sign or a word. */
+const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.))*)\2|(-?\d[\d.eE+-]*)|([{}[\],:]|true|false|null))/y;
+const DIGITS = /^[1-9]\d*$/;
+const COLON = /\s*:/y;
+
+/**
+ * Which numbers in JSON data are ids, by the names that they stand under: `name`; `above.name`, only within `above`; `name beside other`, only where the
+ * same object has a member `other`. A star stands for part of a word. The first of these that fits decides, names as they stand before those with a star.
+ */
+export class DataKinds {
+  readonly #exact: ReadonlyMap<string, readonly string[]>;
+  readonly #starred: readonly { within: boolean; fits: (text: string) => boolean; kinds: readonly string[] }[];
+  readonly #beside: readonly { name: string; other: string; kinds: readonly string[] }[];
+
+  constructor(named: readonly NamedKinds[]) {
+    const plain = named.filter(({ name }) => !name.includes(' beside '));
+    this.#exact = new Map(plain.filter(({ name }) => !name.includes('*')).map(({ name, kinds }) => [name, kinds]));
+    this.#starred = plain.filter(({ name }) => name.includes('*')).map(({ name, kinds }) => ({ within: name.includes('.'), fits: anyOf([name]), kinds }));
+    this.#beside = named.flatMap(({ name, kinds }) => { const [own = '', other] = name.split(' beside '); return other === undefined ? [] : [{ name: own, other, kinds }]; });
+  }
+
+  /** Those numbers behind the first bracket of a text that could be ids, up to where its data ends. */
+  numbers(text: string): DataNumber[] {
+    const first = text.search(/[{[]/);
+    if (first < 0) return [];
+    return read(text, first).flatMap(({ start, end, ...found }) => { const kinds = this.#of(found); return kinds && kinds.length > 0 ? [{ start, end, kinds }] : []; });
+  }
+
+  #of({ name, above, beside }: Omit<Found, 'start' | 'end'>): readonly string[] | undefined {
+    const within = `${above}.${name}`;
+    return this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.kinds ?? this.#beside.find((one) => one.name === name && beside.has(one.other))?.kinds;
+  }
+}
+
+/** Every whole number with the name that it stands under; what is in a list stands under the name of the list. */
+function read(text: string, from: number): Found[] {
+  const found: Found[] = [];
+  const frames: Frame[] = [];
+  TOKEN.lastIndex = from;
+  for (let token = TOKEN.exec(text); token; token = TOKEN.exec(text)) {
+    const end = TOKEN.lastIndex;
+    const [, quoted, entity, inEntities, number, sign = ''] = token;
+    const string = quoted ?? inEntities;
+    if (string !== undefined) take(found, frames.at(-1), { text: string, end: end - (entity ?? '"').length, isKey: isKey(text, end) });
+    else if (number !== undefined) take(found, frames.at(-1), { text: number, end, isKey: false });
+    else if (!follow(frames, sign)) break;
+    TOKEN.lastIndex = end;
+  }
+  return found;
+}
+
+/** Opens or closes an object or list; false behind the end of the outermost. */
+function follow(frames: Frame[], sign: string): boolean {
+  const frame = frames.at(-1);
+  if (sign === '{' || sign === '[') frames.push({ isObject: sign === '{', ...place(frame), keys: sign === '{' ? new Set() : frame?.keys ?? new Set(), key: '' });
+  else if (sign === '}' || sign === ']') frames.pop();
+  return frames.length > 0;
+}
+
+/** A key, or a value that might be an id. */
+function take(found: Found[], frame: Frame | undefined, one: { text: string; end: number; isKey: boolean }): void {
+  if (!frame) return;
+  if (one.isKey && frame.isObject) { frame.key = one.text; frame.keys.add(one.text); }
+  else if (DIGITS.test(one.text)) found.push({ start: one.end - one.text.length, end: one.end, ...place(frame), beside: frame.keys });
+}
+
+function place(frame: Frame | undefined): { name: string; above: string } {
+  if (!frame) return { name: '', above: '' };
+  return frame.isObject ? { name: frame.key, above: frame.name } : { name: frame.name, above: frame.above };
+}
+
+function isKey(text: string, end: number): boolean { COLON.lastIndex = end; return COLON.test(text); }

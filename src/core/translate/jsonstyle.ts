@@ -1,0 +1,74 @@
+/** Texts, and the signs between them. */
+const SIGNS = /"(?:[^"\\]|\\.)*"|[{}[\],:]/g;
+
+/** One way in which JSON is written, as it shows in a text, and what makes it of JSON without any white space. */
+interface Habit { readonly word: string; readonly shows: (text: string) => boolean; readonly apply: (json: string) => string }
+
+const indented = (word: string, unit: string): Habit => {
+  const beginning = new RegExp(`^[[{]\\r?\\n${unit}[^ \\t]`);
+  return { word, shows: (text) => beginning.test(text), apply: (json) => indent(json, unit) };
+};
+const spaced = (word: string, comma: string): Habit => ({
+  word, shows: (text) => /[^\\]": /.test(text) || /^\[(?:"(?:[^"\\]|\\.)*"|[\w.+-]+), /.test(text),
+  apply: (json) => json.replace(SIGNS, (sign) => (sign === ',' ? comma : sign === ':' ? ': ' : sign)),
+});
+
+/** How white space is set: at most one of these. The words are part of the format of files. */
+const SPACING: readonly Habit[] = [indented('indented', '  '), indented('wide', '    '), indented('narrow', ' '), indented('tabs', '\t'), spaced('spaced', ', '), spaced('colons', ',')];
+/** What is escaped, and how lines end, in the order in which it is done. */
+const ESCAPES: readonly Habit[] = [
+  { word: 'ascii', shows: (text) => codes(text).some(beyondAscii) && !codes(text).some(isUpper), apply: (json) => escaped(json, /[\u0080-\uffff]/g) },
+  { word: 'upper', shows: (text) => codes(text).some(beyondAscii) && codes(text).some(isUpper), apply: (json) => escaped(json, /[\u0080-\uffff]/g).replace(/\\u[0-9a-f]{4}/g, (code) => `\\u${code.slice(2).toUpperCase()}`) },
+  { word: 'lines', shows: (text) => /\\u202[89]/.test(text), apply: (json) => escaped(json, /[\u2028\u2029]/g) },
+  { word: 'tags', shows: (text) => /\\u003[CE]/.test(text), apply: (json) => json.replaceAll('<', '\\u003C').replaceAll('>', '\\u003E') },
+  { word: 'markup', shows: (text) => /\\u003[ce]/.test(text), apply: (json) => escaped(json, /[<>]/g) },
+  { word: 'entities', shows: (text) => text.includes('\\u0026'), apply: (json) => escaped(json, /&/g) },
+  { word: 'apostrophes', shows: (text) => text.includes('\\u0027'), apply: (json) => escaped(json, /'/g) },
+  { word: 'slashes', shows: (text) => text.includes('\\/'), apply: (json) => json.replaceAll('/', '\\/') },
+  { word: 'end', shows: (text) => text.endsWith('\n'), apply: (json) => `${json}\n` },
+  { word: 'returns', shows: (text) => text.includes('\r\n'), apply: (json) => json.replaceAll('\n', '\r\n') },
+];
+
+/** The words that say how a text of JSON is written; undefined where they would not give back the same bytes. `json`: the same without white space and needless escapes. */
+export function styleOf(text: string, json: string): string | undefined {
+  if (json === text) return '';
+  const escapes = ESCAPES.filter((one) => one.shows(text));
+  // Which spacing is meant cannot always be seen: of two that fit the beginning one may fit the whole.
+  for (const spacing of [...SPACING.filter((one) => one.shows(text)), undefined]) {
+    const words = [...(spacing ? [spacing] : []), ...escapes].map(({ word }) => word).join(' ');
+    if (styled(json, words) === text) return words;
+  }
+  return undefined;
+}
+
+/** Writes JSON as the words say; words that are not known mean nothing. */
+export function styled(json: string, words: string): string {
+  if (words === '') return json;
+  const wanted = new Set(words.split(' '));
+  return [...SPACING, ...ESCAPES].reduce((text, { word, apply }) => (wanted.has(word) ? apply(text) : text), json);
+}
+
+/** A line for each member and entry; what is empty stays on its line. */
+function indent(json: string, unit: string): string {
+  let depth = 0;
+  const line = (): string => `\n${unit.repeat(depth)}`;
+  return json.replace(SIGNS, (sign, at: number) => {
+    const [before, after] = [json[at - 1], json[at + 1]];
+    switch (sign) {
+      case '{': case '[': depth++; return after === '}' || after === ']' ? sign : sign + line();
+      case '}': case ']': depth--; return before === '{' || before === '[' ? sign : line() + sign;
+      case ',': return sign + line();
+      case ':': return ': ';
+      default: return sign;
+    }
+  });
+}
+
+/** The codes of all escaped characters, as they are written. */
+function codes(text: string): string[] { return text.match(/(?<=\\u)[0-9a-fA-F]{4}/g) ?? []; }
+function beyondAscii(code: string): boolean { return parseInt(code, 16) > 127; }
+function isUpper(code: string): boolean { return /[A-F]/.test(code) && beyondAscii(code); }
+
+function escaped(json: string, characters: RegExp): string {
+  return json.replace(characters, (one) => `\\u${one.charCodeAt(0).toString(16).padStart(4, '0')}`);
+}
