@@ -19,9 +19,9 @@ export interface Ordered {
 export function order(nodes: readonly GraphNode[]): Ordered[] {
   const sorted = [...nodes].sort((a, b) => a.rank - b.rank || byCodeUnit(a.name, b.name));
   const position = new Map(sorted.map((node, i) => [node.name, i]));
-  const needs = sorted.map((node, self) => {
+  const needs = sorted.map((node) => {
     const known = new Set<number>();
-    for (const name of node.needs) { const i = position.get(name); if (i !== undefined && i !== self) known.add(i); }
+    for (const name of node.needs) { const i = position.get(name); if (i !== undefined) known.add(i); }
     return [...known].sort((a, b) => a - b);
   });
   return depthFirst(sorted, needs).sort((a, b) => a.level - b.level || (position.get(a.name) as number) - (position.get(b.name) as number));

@@ -29,7 +29,7 @@ export const ReferenceRule = z.strictObject({
 /** Of several kinds the first that has such an item. */
 const kindNames = z.union([z.string(), z.array(z.string())]);
 
-const TextRule = z.strictObject({
+export const TextRule = z.strictObject({
   attributes: z.record(z.string(), kindNames).default({}).describe('attribute of a tag → kinds whose id it holds; * in the name stands for any text'),
   comments: z.record(z.string(), kindNames).default({}).describe('key in the JSON data of a markup comment → kinds whose id (or list of ids) it holds; "word#key" only in comments that begin with the word; * in the key stands for any text; "above.key" only within that member, "key beside other" only where the same object has that member'),
   patterns: z.record(z.string().regex(/\{ids?\}/, 'a pattern has {id} or {ids}'), kindNames).default({}).describe('text with {id} or {ids} → kinds: ids in class names and in short codes; " … " stands for other attributes, * for part of a word'),

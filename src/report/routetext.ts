@@ -46,12 +46,14 @@ function whyOf(step: Step): { why?: string } {
 
 /** Why a step stands where it stands. */
 export function stepReason(step: Step): string {
-  if (step.do === 'complete') return `gets its references to ${step.refersTo.join(', ')}, now that ${step.refersTo.length === 1 ? 'it is' : 'they are'} there`;
+  if (step.do === 'complete') return `gets its references to ${named(step.refersTo, step.item)}, now that ${step.refersTo.length === 1 ? 'it is' : 'they are'} there`;
   const [first, ...more] = step.before;
   const before = first ? `before ${first.step}: ${first.item} uses it${more.length > 0 ? `, and ${many(more.length, 'other')}` : ''}` : '';
-  const circle = step.do !== 'upload' && step.deferred.length > 0 ? `at first without ${step.deferred.join(', ')}: they refer to each other` : '';
+  const circle = step.do !== 'upload' && step.deferred.length > 0 ? `at first without ${named(step.deferred, step.item)}: ${step.deferred.every((one) => one === step.item) ? 'its id is not known before' : 'they refer to each other'}` : '';
   return [before, circle].filter((one) => one !== '').join('; ');
 }
+
+function named(addresses: readonly string[], own: string): string { return addresses.map((one) => (one === own ? 'itself' : one)).join(', '); }
 
 /** What an import will do, in plain words: what is made, changed and left, what visitors will notice, what cannot be undone, what is open. */
 export function routeSummary({ route, counts, kept, merged, leftOut, adjusted, decisions, target, choices }: Plan): string[] {

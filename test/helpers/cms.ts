@@ -1,5 +1,5 @@
 import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
-import { cpSync, existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { freePort, required, type Server } from './servers.ts';
@@ -13,6 +13,8 @@ export interface CmsSite {
   readonly name: string; readonly folder: string; readonly address: string; readonly database: string; readonly uploads: string;
   /** Runs PHP within the CMS; gives back what it prints. */
   php(code: string): string;
+  /** The same of a script of test/servers/cms. */
+  show(script: string): string;
   /** Fills it with more: a script of the same folder. */
   fill(script: string): void;
   page(path: string): Promise<{ status: number; text: string }>;
@@ -41,6 +43,7 @@ require_once ABSPATH . 'wp-settings.php';
   const site: CmsSite = {
     name: seed, folder, address, database, uploads,
     php: (code) => execFileSync('php', ['-r', `$_SERVER['HTTP_HOST']='127.0.0.1:${port}';$_SERVER['REQUEST_URI']='/';require '${folder}/wp-load.php';${code}`], { encoding: 'utf8' }),
+    show: (script) => site.php(readFileSync(join(PARTS, script), 'utf8').replace('<?php', '')),
     fill: (script) => { execFileSync('php', [join(PARTS, script), folder, seed, address], { stdio: ['ignore', 'ignore', 'inherit'] }); },
     async page(path) { const answer = await fetch(address + path, { redirect: 'follow' }); return { status: answer.status, text: await answer.text() }; },
     // With its workers, which would go on without it.

@@ -288,4 +288,25 @@ kinds:
       expect(dump()).toBe(was);
     });
   });
+
+  describe('with rarer shapes', () => {
+    beforeAll(() => {
+      configure(false);
+      for (const site of [dev, live]) site.fill('shapes.php');
+    }, 60_000);
+
+    test('states, trees, templates of themes, JSON, queries, base64 and originals arrive as they are', async () => {
+      const was = dump();
+      const ran = await run('import', 'dev', 'live', '--yes', '--json');
+      expect(ran.err).toBe('');
+      expect(JSON.parse(ran.out)).toMatchObject({ unequal: [], followUps: expect.arrayContaining([{ followUp: 'enter-secret', item: 'entry:berth/locked', at: '/password' }]) as unknown });
+      expect(JSON.parse(live.show('shapes-seen.php'))).toEqual({
+        pages: [true, true], links: [true, true, true, false], options: ['6.5', 5, false], json: true, pretty: true, base64: true, states: ['shut', 'private', 'inherit'], nameless: { post_name: '', post_status: 'draft' },
+        locked: ['', 'berth/plan', 'open', true], tree: ['one: Intro of one', 'two: Intro of two'], templates: ['skerrin-isles: skerrin-isles', 'skerrin: skerrin'], terms: [true, true], itself: true, block: 1, original: ['quay.jpg', true],
+      });
+      expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(dump()).toBe(was.split('\n').filter((line) => !line.includes("'berth_area_children'")).join('\n'));
+    });
+  });
 });

@@ -85,10 +85,10 @@ function printResult(out: Printer, result: ImportResult, { from, to, quiet, word
     for (const one of result.unequal) { out.line('  ', one.address); for (const change of one.changes) printChange(out, change, from, to); }
   }
   if (quiet) return;
-  out.heading('Where to look');
   const pages = groupBy(result.seen.filter((one) => one.url !== undefined), (one) => one.url as string);
+  if (pages.size > 0) out.heading('Where to look');
   out.table([...pages].map(([url, items]) => [out.name(url), items.map((one) => one.address).slice(0, 3).join(', ') + (items.length > 3 ? ` and ${items.length - 3} more` : '')]));
-  if (result.silent.length === 0) out.line('  All of these pages answer.'); else printSilent(out, result.silent);
+  if (result.silent.length > 0) printSilent(out, result.silent); else if (pages.size > 0) out.line('  All of these pages answer.');
   printFollowUps(out, result.followUps);
   out.line();
   if (result.followUps.length > 0) out.line(`"pochette followups ${to}" keeps this list and ticks it off.`);

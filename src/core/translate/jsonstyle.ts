@@ -9,7 +9,8 @@ const indented = (word: string, unit: string): Habit => {
   return { word, shows: (text) => beginning.test(text), apply: (json) => indent(json, unit) };
 };
 const spaced = (word: string, comma: string): Habit => ({
-  word, shows: (text) => /[^\\]": /.test(text) || /^\[(?:"(?:[^"\\]|\\.)*"|[\w.+-]+), /.test(text),
+  // Within texts the same signs mean nothing: then the whole does not come out the same.
+  word, shows: (text) => /[^\\]": |[\]}"\dels], /.test(text),
   apply: (json) => json.replace(SIGNS, (sign) => (sign === ',' ? comma : sign === ':' ? ': ' : sign)),
 });
 

@@ -20,7 +20,7 @@ const PATHS: Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spel
 /** Where a tag begins, and an attribute of it with its value. They are used from one place at a time. */
 const [TAG_NAME, ATTRIBUTE, NUMBER] = [/<[a-zA-Z][^\s>/"']*/y, /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y, /\d+/g];
 /** The rest of an address from its path or query on; the parameters of a query, also where markup writes them. */
-const [QUERY, PARAMETERS] = [/[^\s"'<>#\\(),⟦⟧?]*\?[^\s"'<>#\\(),⟦⟧]*/y, /(?<=[?&;])([\w-]+)=([1-9]\d*)(?![^&;#])/g];
+const [QUERY, PARAMETERS] = [/(?:\\+\/|[^\s"'<>?#\\(),⟦⟧])*\?(?:&#0*38;|[^\s"'<>#\\(),⟦⟧])*/y, /(?<=[?&;])([\w-]+)=([1-9]\d*)(?=[.,:;!]?$|[&;#])/g];
 const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
 
 /** Finds a site's own address in texts and turns it, ids and paths into tokens. One per site. */
@@ -106,6 +106,9 @@ export class TextReader {
     const found = this.#index.byPath(unspell(written, as));
     // The end of a sentence is no part of a path.
     if (!found && /[.;:!]$/.test(written)) return this.#pathSpan(text, start, spelling, start + written.length - 1);
+    // Nor is a quotation mark that is written as an entity.
+    const entity = found ? -1 : written.search(/&(?:quot|apos|#0*3[49]);?/);
+    if (entity >= 0) return this.#pathSpan(text, start, spelling, start + entity);
     if (!found || spell(this.#index.pathOf(found.address, found.variant) ?? '', as) !== written) return undefined;
     return { start, end: start + written.length, pieces: [{ token: 'path', address: found.address, variant: found.variant, spelling: as }] };
   }

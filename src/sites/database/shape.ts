@@ -36,7 +36,7 @@ export class Shape {
     const tables = new Map<string, Table>();
     const kinds = filled.kinds.filter((kind) => kind.rows).map((kind): KindRows => {
       const { rows, ...described } = kind;
-      const description = { ...described, references: [...described.references, ...Object.entries(rows?.ids ?? {}).map(([part, to]) => ({ path: `$.${part}`, to }))] };
+      const description = { ...described, codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withEverywhere(rule, filled.everywhere) : rule)), references: [...filled.everywhere.references, ...described.references, ...Object.entries(rows?.ids ?? {}).map(([part, to]) => ({ path: `$.${part}`, to }))] };
       const where = lines.get(kind.id) ?? layout.name;
       const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
       if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
@@ -68,6 +68,12 @@ export function prefixOf(layout: Layout, tables: ReadonlyMap<string, Table>): st
     const table = tables.get(one.table.replace('{prefix}', prefix));
     return table !== undefined && one.columns.every((column) => table.columns.has(column));
   }));
+}
+
+/** A rule for texts, with what holds everywhere before what it says itself. */
+function withEverywhere<T extends Pick<Layout['everywhere'], 'attributes' | 'comments' | 'patterns'>>(rule: T, all: Layout['everywhere']): T {
+  const first = <V>(above: Record<string, V>, own: Record<string, V>): Record<string, V> => ({ ...above, ...own, ...above });
+  return { ...rule, attributes: first(all.attributes, rule.attributes), comments: first(all.comments, rule.comments), patterns: first(all.patterns, rule.patterns) };
 }
 
 function withPrefix(layout: Layout, prefix: string): Layout {

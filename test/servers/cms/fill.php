@@ -1,24 +1,9 @@
 <?php
 // Fills one site through the CMS's own interface: php fill.php SITE-FOLDER dev|live ADDRESS
-[, $folder, $seed, $address] = $argv;
-$_SERVER['HTTP_HOST'] = parse_url($address, PHP_URL_HOST) . ':' . parse_url($address, PHP_URL_PORT);
-$_SERVER['REQUEST_METHOD'] = 'GET';
-$_SERVER['REQUEST_URI'] = '/';
-require $folder . '/wp-load.php';
-require_once ABSPATH . 'wp-admin/includes/image.php';
-add_filter('pre_http_request', fn () => new WP_Error('no network'));
+require __DIR__ . '/begin.php';
 wp_set_current_user(1);
-$dev = $seed === 'dev';
 
-// The two sites have had different lives: ids must not be alike.
-for ($i = 0; $i < ($dev ? 40 : 7); $i++) wp_delete_post(wp_insert_post(['post_title' => "gone $i", 'post_status' => 'publish']), true);
-
-function entry(string $type, string $name, string $title, array $more = [], array $fields = []): int {
-  $id = wp_insert_post(wp_slash($more + ['post_type' => $type, 'post_name' => $name, 'post_title' => $title, 'post_status' => 'publish']), true);
-  if (is_wp_error($id)) throw new Exception($id->get_error_message());
-  foreach ($fields as $key => $value) add_post_meta($id, $key, wp_slash($value));
-  return $id;
-}
+skip_ids($dev ? 40 : 7);
 
 function picture(string $name, string $title, int $hue, int $width = 900, int $height = 500): int {
   $image = imagecreatetruecolor($width, $height);

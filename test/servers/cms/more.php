@@ -1,22 +1,11 @@
 <?php
 // Extensions in other shapes than those of fill.php, as a second act of it: php more.php SITE-FOLDER dev|live ADDRESS
-[, $folder, $seed, $address] = $argv;
-$_SERVER['HTTP_HOST'] = parse_url($address, PHP_URL_HOST) . ':' . parse_url($address, PHP_URL_PORT);
-$_SERVER['REQUEST_METHOD'] = 'GET';
-$_SERVER['REQUEST_URI'] = '/';
-require $folder . '/wp-load.php';
-$dev = $seed === 'dev';
+require __DIR__ . '/begin.php';
 register_post_type('quay_form', ['public' => false]);
 register_taxonomy('quay_zone', ['quay_form']);
 
-function there(string $type, string $name): int { return get_page_by_path($name, OBJECT, $type)->ID; }
-function entry(string $type, string $name, string $title, array $more = [], array $fields = []): int {
-  $id = wp_insert_post(wp_slash($more + ['post_type' => $type, 'post_name' => $name, 'post_title' => $title, 'post_status' => 'publish']), true);
-  foreach ($fields as $key => $value) add_post_meta($id, $key, wp_slash($value));
-  return $id;
-}
 [$fares, $contact, $harbour, $winter] = [there('page', 'fares'), there('page', 'contact'), there('attachment', 'harbour'), there('board_template', 'winter')];
-if (!$dev) for ($i = 0; $i < 33; $i++) wp_delete_post(wp_insert_post(['post_title' => "gone $i", 'post_status' => 'publish']), true);
+if (!$dev) skip_ids(33);
 
 // Forms as JSON in the content, and settings beside them.
 $form = entry('quay_form', 'booking-form', 'Booking form', ['post_content' => json_encode(['fields' => [['key' => 'seats', 'max' => $dev ? 6 : 4]], 'action' => "$address/fares/", 'thankYouPage' => $contact])],

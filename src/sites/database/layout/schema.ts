@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { KindDescription } from '../../../core/kind.ts';
+import { KindDescription, ReferenceRule, TextRule } from '../../../core/kind.ts';
 
 const word = z.string().regex(/^[A-Za-z_][\w-]*$/, 'a name has letters, digits, _ and -');
 const column = z.string().regex(/^[\w$]+(\.[\w$]+)?$/, 'a column, or a join and its column as join.column');
@@ -128,6 +128,7 @@ export const Layout = z.strictObject({
     author: Fact.optional().describe('the id of the user that new rows belong to'),
   }).default({ extensions: [] }),
   media: z.strictObject({ url: z.string().describe('path on the site below which the media folder is served'), types: z.array(z.string()).default([]), bytes: z.number().int().default(64_000_000) }).optional(),
+  everywhere: z.strictObject({ references: z.array(ReferenceRule).default([]), ...TextRule.shape }).default({ references: [], attributes: {}, comments: {}, patterns: {} }).describe('holds in every kind, and goes before what the kind says: what an extension calls its ids, wherever they stand'),
   shapes: z.record(word, Rows).default({}),
   kinds: z.array(LayoutKind).default([]),
   after: z.array(After).default([]).describe('what the site has to be told after an import'),

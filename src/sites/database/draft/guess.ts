@@ -1,7 +1,7 @@
 import { sql } from 'kysely';
-import { cellText, type Row } from './cells.ts';
-import type { Engine, Table } from './engine.ts';
-import { unpacked } from './packed.ts';
+import { cellText, type Row } from '../cells.ts';
+import type { Column, Engine, Table } from '../engine.ts';
+import { unpacked } from '../packed.ts';
 
 /** What a table seems to be for. */
 export type Guess =
@@ -9,6 +9,8 @@ export type Guess =
   | { readonly is: 'fields'; readonly of: string; readonly by: string; readonly key: string; readonly value: string }
   | { readonly is: 'links'; readonly ends: readonly { readonly column: string; readonly to: string }[] }
   | { readonly is: 'records'; readonly type: string | undefined; readonly types: readonly string[]; readonly name: string | undefined; readonly title: string | undefined; readonly parent: string | undefined }
+  /** What visitors and machines leave: nobody's configuration. */
+  | { readonly is: 'traces' }
   | { readonly is: 'unclear' };
 export interface TableGuess { readonly table: Table; readonly rows: number; readonly guess: Guess; /** Columns that hold ids of another table. */ readonly points: ReadonlyMap<string, string>; readonly samples: readonly Row[] }
 
@@ -55,14 +57,14 @@ function pointsOf(table: Table, rows: readonly Row[], { ids, known: words }: { i
 }
 
 /** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
-function likeName(column: string, other: Table, own: Table): boolean {
+export function likeName(column: string, other: Table, own?: Table): boolean {
   if (/parent|above/i.test(column)) return other === own;
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
   const stem = stemOf(column);
   return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || (stem === 'object' && /entr|post|record/i.test(other.name)));
 }
 
-function stemOf(column: string): string { return column.toLowerCase().replace(/_?ids?$/, '').replace(/^.*_/, '').replace(/^(image|picture|attachment|photo|logo|icon|file)$/, 'media'); }
+export function stemOf(column: string): string { return column.toLowerCase().replace(/_?ids?$/, '').replace(/^.*_/, '').replace(/^(image|picture|attachment|photo|logo|icon|file)$/, 'media'); }
 
 function guessOf(table: Table, rows: readonly Row[], points: ReadonlyMap<string, string>): Guess {
   const columns = [...table.columns.values()];
@@ -76,9 +78,22 @@ function guessOf(table: Table, rows: readonly Row[], points: ReadonlyMap<string,
   if (table.key.length !== 1) return { is: 'unclear' };
   const type = texts.find((column) => /type|kind|taxonomy|section/i.test(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
-  const name = texts.find((column) => /slug|code|(^|_)name$|handle|path/i.test(column.name) && rows.filter((row) => /^[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2);
-  const title = texts.find((column) => /title|label|(^|_)name$/i.test(column.name));
+  const name = nameOf(texts, rows);
+  if (!name && areTraces(table)) return { is: 'traces' };
+  const title = texts.find((column) => TITLE.test(column.name));
   return { is: 'records', type: type?.name, types, name: name?.name, title: title?.name, parent: [...points].find(([column]) => /parent|above/i.test(column))?.[0] };
+}
+
+const TITLE = /title|label|(^|_)name$/i;
+const TRACES = /(^|_)(logs?|entries|submissions|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$/i;
+
+/** Rows with a time, in a table that is called like one for what happened. */
+function areTraces({ name, columns }: Table): boolean { return TRACES.test(name) && [...columns.values()].some((column) => column.storage === 'other' && /date|time|created|_at$/i.test(column.name)); }
+
+/** The column of words that name a row on every site: one that is called so, or one that is different in every row. */
+function nameOf(texts: readonly Column[], rows: readonly Row[]): Column | undefined {
+  const words = texts.filter((column) => rows.filter((row) => /^[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && !/mail|token|hash|passw|url|link|colou?r|(^|_)ip($|_)/i.test(column.name));
+  return words.find((column) => /slug|code|(^|_)name$|handle|path/i.test(column.name)) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
 }
 
 function distinct(rows: readonly Row[], column: string): number { return new Set(rows.map((row) => cellText(row[column]))).size; }
@@ -89,10 +104,12 @@ export function packingOf(texts: readonly string[]): 'php' | 'json' | 'html' | u
   const most = (fits: (text: string) => boolean): boolean => filled.length > 0 && filled.filter(fits).length > filled.length / 2;
   if (most((text) => /^[aO]:\d+:/.test(text) && unpacked(text, 'php') !== undefined)) return 'php';
   if (most((text) => /^\s*[[{]/.test(text) && unpacked(text, 'json') !== undefined)) return 'json';
-  return most((text) => /<\/?[a-z][^>]*>/i.test(text)) ? 'html' : undefined;
+  return filled.some((text) => /<\/?[a-z][^>]*>|\[[a-z][\w-]* [^\]]*\]/i.test(text)) ? 'html' : undefined;
 }
 
 export const SECRET = /secret|passw|token|api_?key|private_?key|licen[cs]e|salt/i;
 export const VOLATILE = /count|seen|views|visits|modified|changed|updated|last_|hits|uses/i;
+/** When a row was made: every site has its own time. */
+export const MADE = /created|added_|_added|inserted|registered/i;
 export const OWN = /sender|from_?email|admin_?e?mail|site_?title|blogname/i;
 export const MEDIA = /\.(png|jpe?g|gif|webp|svg|pdf)$/i;

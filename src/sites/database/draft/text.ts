@@ -1,9 +1,10 @@
-import { groupBy } from '../../core/json.ts';
-import { childrenOf, unwrap, type Node } from '../../core/tree.ts';
-import { cellText, type Row } from './cells.ts';
-import { MEDIA, OWN, packingOf, SECRET, VOLATILE, type Guess, type KnownTables, type TableGuess } from './draft.ts';
-import type { Column } from './engine.ts';
-import { unpacked } from './packed.ts';
+import { groupBy } from '../../../core/json.ts';
+import { cellText, type Row } from '../cells.ts';
+import { likeName, MADE, packingOf, stemOf, VOLATILE, type Guess, type KnownTables, type TableGuess } from './guess.ts';
+import { everywhereText } from './everywhere.ts';
+import { flags, leavesOf, step, type Leaf } from './leaves.ts';
+import type { Column, Table } from '../engine.ts';
+import { unpacked } from '../packed.ts';
 
 type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
 const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
@@ -24,7 +25,7 @@ export function draftText(name: string, guesses: readonly TableGuess[], base?: B
   return [
     ...head, `extends: ${base.name}`, `# The layout "${base.name}" fits this database: here is only what it does not describe. Options, fields and entries of extensions are items already;`,
     '# what an extension means by them can be said with a kind of its own, as docs/layouts.md shows.',
-    ...(kinds.length === 0 ? ['kinds: []'] : [...draft.tables(), 'kinds:', ...kinds]), '',
+    ...(kinds.length === 0 ? ['kinds: []'] : [...draft.tables(), ...draft.everywhere(), 'kinds:', ...kinds]), '',
   ].join('\n');
 }
 
@@ -55,8 +56,10 @@ class Draft {
   }
 
   tables(): string[] {
-    return ['tables:', ...this.#own.map((one) => {
-      const volatile = [...one.table.columns.values()].filter((column) => VOLATILE.test(column.name) && one.guess.is === 'records').map((column) => column.name);
+    const traces = this.#own.filter(is('traces'));
+    const left = traces.length === 0 ? [] : ['# What visitors and machines leave is nobody\'s configuration. Take a table out of this list to describe it.', `leaves: [${traces.map((one) => `'{prefix}${this.#alias(one.table.name)}'`).join(', ')}]`];
+    return [...left, 'tables:', ...this.#own.filter((one) => one.guess.is !== 'traces').map((one) => {
+      const volatile = [...one.table.columns.values()].filter((column) => isTime(column) && one.guess.is === 'records').map((column) => column.name);
       const note = `  # ${one.rows} rows: ${explained(one.guess)}`;
       return `  ${this.#alias(one.table.name)}: { name: '{prefix}${this.#alias(one.table.name)}'${volatile.length > 0 ? `, volatile: [${volatile.join(', ')}]` : ''} }${note}`;
     })];
@@ -81,6 +84,12 @@ class Draft {
 
   kinds(): string[] { return [...this.#own.filter(is('options')).flatMap((one) => this.#options(one)), ...this.#own.filter(is('records')).filter((one) => !this.#owner(one)).flatMap((one) => this.#records(one))]; }
 
+  /** Ids of the kinds that are drafted, in what the layout describes already. */
+  everywhere(): string[] {
+    const targets = this.#own.filter(is('records')).filter((one) => !this.#owner(one) && one.guess.type === undefined);
+    return everywhereText(targets.map((one) => ({ ...one, kind: this.#kindsIn(one.table.name) })), this.#all);
+  }
+
   /** The kinds that lie in a table, as a layout names them. */
   #kindsIn(table: string): string {
     const words = this.#known.get(table);
@@ -90,7 +99,8 @@ class Draft {
   /** The table whose rows these belong to: rows without a name of their own that point to one with names. */
   #owner(one: Of<'records'>): { column: string; table: string } | undefined {
     if (one.guess.name !== undefined) return undefined;
-    const [found] = [...one.points].filter(([, to]) => to !== one.table.name && this.#own.filter(is('records')).some((other) => other.table.name === to && other.guess.name !== undefined));
+    const always = (column: string): boolean => one.samples.every((row) => !/^0?$/.test(cellText(row[column])));
+    const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && always(column) && this.#own.filter(is('records')).some((other) => other.table.name === to && (other.guess.name ?? other.guess.title) !== undefined));
     return found && { column: found[0], table: found[1] };
   }
 
@@ -134,7 +144,10 @@ class Draft {
   #referencesIn(leaves: readonly Leaf[]): string[] {
     return leaves.flatMap(([path, last, text]) => {
       if (!/^[1-9]\d*$/.test(text) || !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last)) return [];
-      const table = this.#all.filter(is('records')).find((one) => one.samples.some((row) => cellText(row[one.table.key[0] ?? '']) === text));
+      // An id that stands alone is one of what it stands in.
+      const called = /^ids?$/i.test(last) ? /[\w-]+$/.exec(path.replace(/\[\*\]$/, ''))?.[0] ?? last : last;
+      const tables = this.#all.filter(is('records')).filter((one) => one.samples.some((row) => cellText(row[one.table.key[0] ?? '']) === text));
+      const table = tables.find((one) => likeName(called, one.table) || this.#known.get(one.table.name)?.includes(stemOf(called)) === true);
       return table ? [`{ path: "${path}${step(last)}", to: ${this.#kindOf(table, text)} }`] : [];
     });
   }
@@ -142,7 +155,7 @@ class Draft {
   #kindOf(one: Of<'records'>, id: string): string {
     if (this.#known.has(one.table.name)) return this.#kindsIn(one.table.name);
     const row = one.samples.find((sample) => cellText(sample[one.table.key[0] ?? '']) === id);
-    return slug(one.guess.type === undefined ? this.#alias(one.table.name) : cellText(row?.[one.guess.type]) || this.#alias(one.table.name));
+    return slug(one.guess.type === undefined || this.#owner(one) ? this.#alias(one.table.name) : cellText(row?.[one.guess.type]) || this.#alias(one.table.name));
   }
 
   #records(one: Of<'records'>): string[] {
@@ -154,72 +167,102 @@ class Draft {
     const alias = this.#alias(one.table.name);
     const rows = one.guess.type === undefined ? one.samples : one.samples.filter((row) => cellText(row[one.guess.type ?? '']) === type);
     const key = one.table.key[0] ?? 'id';
-    const columns = [...one.table.columns.values()].filter((column) => column.name !== key && column.name !== one.guess.name && column.name !== one.guess.type && !VOLATILE.test(column.name));
+    const columns = [...one.table.columns.values()].filter((column) => column.name !== key && column.name !== one.guess.name && column.name !== one.guess.type && !isTime(column));
     const fields = this.#own.filter(is('fields')).filter((other) => other.guess.of === one.table.name);
-    const links = this.#own.filter(is('links')).filter((other) => other.guess.ends.some((end) => end.to === one.table.name));
+    const ends = this.#own.filter(is('links')).flatMap((other) => {
+      const [here, there] = [other.guess.ends.find((end) => end.to === one.table.name), other.guess.ends.find((end) => end.to !== one.table.name)];
+      return here && there ? [{ other, here, there }] : [];
+    });
     const children = this.#own.filter(is('records')).filter((other) => this.#owner(other)?.table === one.table.name);
-    const packings = columns.flatMap((column) => { const codec = packingOf(rows.map((row) => cellText(row[column.name]))); return codec ? [`{ path: $.${column.name}, codec: ${codec} }`] : []; });
+    const packings = [...packingsOf(columns, rows, '$'), ...fields.flatMap((other) => fieldPackings(other, `$.${this.#alias(other.table.name)}`)), ...children.flatMap((other) => packingsOf([...other.table.columns.values()], other.samples, this.#inList(other)))];
     const references = [
       ...columns.flatMap((column) => { const to = one.points.get(column.name); return to === undefined ? [] : [`{ path: $.${column.name}, to: ${this.#kindsIn(to)} }`]; }),
-      ...children.flatMap((other) => [...other.points].filter(([column]) => column !== this.#owner(other)?.column).map(([column, to]) => `{ path: '$.${this.#alias(other.table.name)}[*].${column}', to: ${this.#kindsIn(to)} }`)),
+      ...children.flatMap((other) => [...other.points].filter(([column]) => column !== this.#owner(other)?.column && column !== other.guess.parent).map(([column, to]) => `{ path: '${this.#inList(other)}.${column}', to: ${this.#kindsIn(to)} }`)),
+      ...children.flatMap((other) => this.#packedReferences(other.samples, [...other.table.columns.values()], this.#inList(other))),
+      ...ends.map(({ other, there }) => `{ path: '$.${this.#alias(other.table.name)}[*]', to: ${this.#kindsIn(there.to)} }`),
       ...this.#packedReferences(rows, columns),
+      ...fields.flatMap((other) => this.#fieldReferences(other)),
     ];
     return [
       `  # ${rows.length} of the rows looked at.`,
       `  - id: ${this.#site}/${slug(type ?? alias)}`, ...(one.guess.title === undefined ? [] : [`    titleFrom: $.${one.guess.title}`]),
       '    rows:', `      from: ${alias}`, ...(type === undefined ? [] : [`      where: { ${one.guess.type ?? ''}: ${word(type)} }`]),
-      `      name: '{${one.guess.name ?? key}|${key}}'${one.guess.name === undefined ? '  # no column looks like a name that both sites share: ids are not' : ''}`,
+      `      ${nameLine(one, key, rows)}`, ...(one.guess.title === undefined ? [] : [`      title: '{${one.guess.title}}'`]),
       '      value:', ...columns.map((column) => `        ${column.name}: ${column.name}`),
       ...fields.map((other) => `        ${this.#alias(other.table.name)}: { fields: { from: ${this.#alias(other.table.name)}, on: { ${other.guess.by}: ${key} }, key: ${other.guess.key}, value: ${other.guess.value} } }`),
       ...children.map((other) => `        ${this.#alias(other.table.name)}: ${this.#list(other, key)}`),
-      ...links.flatMap((other) => {
-        const [here, there] = [other.guess.ends.find((end) => end.to === one.table.name), other.guess.ends.find((end) => end.to !== one.table.name)];
-        return here && there ? [`        ${this.#alias(other.table.name)}: { ids: { from: ${this.#alias(other.table.name)}, on: { ${here.column}: ${key} }, value: ${there.column} } }  # refers to ${this.#alias(there.to)}`] : [];
-      }),
-      ...(children.length > 0 ? [`    belongings: [${children.map((other) => `{ path: '$.${this.#alias(other.table.name)}[*]', id: id }`).join(', ')}]`] : []),
+      ...ends.map(({ other, here, there }) => `        ${this.#alias(other.table.name)}: { ids: { from: ${this.#alias(other.table.name)}, on: { ${here.column}: ${key} }, value: ${there.column}${orderOf(other.table)} } }`),
+      ...made(one.table),
+      ...(children.length > 0 ? [`    belongings: [${children.map((other) => `{ path: '${this.#inList(other)}', id: id }`).join(', ')}]`] : []),
       ...(packings.length > 0 ? [`    codecs: [${packings.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
       ...flags(rows.slice(0, 30).flatMap((row) => columns.map((column): Leaf => ['$', column.name, cellText(row[column.name])]))),
     ];
   }
 
   /** The same of places inside packed columns. */
-  #packedReferences(rows: readonly Row[], columns: readonly Column[]): string[] {
+  #packedReferences(rows: readonly Row[], columns: readonly Column[], above = '$'): string[] {
     return [...new Set(columns.flatMap((column) => rows.slice(0, 30).flatMap((row) => {
       const text = cellText(row[column.name]);
       const codec = packingOf([text]);
-      return codec === 'php' || codec === 'json' ? this.#referencesIn(leavesOf(unpacked(text, codec), ['$', column.name])) : [];
+      return codec === 'php' || codec === 'json' ? this.#referencesIn(leavesOf(unpacked(text, codec), [above, column.name])) : [];
     })))].slice(0, 12);
   }
+
+  /** The same of fields: whole values, and places inside packed ones. */
+  #fieldReferences({ guess, samples, table }: Of<'fields'>): string[] {
+    const above = `$.${this.#alias(table.name)}`;
+    return [...new Set(samples.flatMap((row) => {
+      const [key, text] = [cellText(row[guess.key]), cellText(row[guess.value])];
+      const codec = packingOf([text]);
+      return this.#referencesIn(codec === 'php' || codec === 'json' ? leavesOf(unpacked(text, codec), [above, key]) : [[above, key, text]]);
+    }))].slice(0, 12);
+  }
+
+  /** The path of the rows that belong to another; in a tree at every depth. */
+  #inList(child: Of<'records'>): string { const path = `$.${this.#alias(child.table.name)}[*]`; return child.guess.parent === undefined ? path : `$..${this.#alias(child.table.name)}[*]`; }
 
   #list(child: Of<'records'>, key: string): string {
     const own = child.table.key[0] ?? 'id';
     const by = this.#owner(child)?.column ?? '';
-    const columns = [...child.table.columns.values()].filter((column) => column.name !== own && column.name !== by && !VOLATILE.test(column.name));
-    const order = columns.find((column) => column.storage === 'integer' && /pos|order|sort|rank|weight/i.test(column.name))?.name;
-    return `{ list: { from: ${this.#alias(child.table.name)}, on: { ${by}: ${key} }, order: [${[...(order === undefined ? [] : [order]), own].join(', ')}], id: ${own}, value: { ${columns.filter((column) => column.name !== order).map((column) => `${column.name}: ${column.name}`).join(', ')} } } }`;
+    const above = child.guess.parent;
+    const columns = [...child.table.columns.values()].filter((column) => column.name !== own && column.name !== by && column.name !== above && !isTime(column));
+    const order = columns.find(isOrder)?.name;
+    return `{ list: { from: ${this.#alias(child.table.name)}, on: { ${by}: ${key} }, order: [${[...(order === undefined ? [] : [order]), own].join(', ')}], id: ${own}, value: { ${columns.filter((column) => column.name !== order).map((column) => `${column.name}: ${column.name}`).join(', ')} }${above === undefined ? '' : `, tree: { parent: ${above}, member: ${this.#alias(child.table.name)} }`}${made(child.table, '').map((text) => `, ${text}`).join('')} } }`;
   }
 }
 
-/** The path above, the last name, and the text there. */
-type Leaf = [path: string, last: string, text: string];
+/** Counters and times: they mean nothing, and every site has its own. */
+function isTime({ name, storage }: Column): boolean { return VOLATILE.test(name) || (storage === 'other' && MADE.test(name)); }
 
-function leavesOf(node: Node, way: string[]): Leaf[] {
-  const inner = unwrap(node);
-  const children = childrenOf(inner);
-  if (children.length === 0) return typeof inner === 'object' && inner !== null ? [] : [[way.slice(0, -1).join('.').replaceAll('.[', '['), way.at(-1) ?? '', String(inner)]];
-  return children.flatMap(([name, child]) => leavesOf(child, [...way, typeof name === 'number' ? '[*]' : name]));
+function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos|order|sort|rank|weight/i.test(name); }
+
+function orderOf(table: Table): string { const column = [...table.columns.values()].find(isOrder); return column ? `, order: [${column.name}]` : ''; }
+
+/** What a new row has in columns that need a time. */
+function made(table: Table, indent = '      '): string[] {
+  const times = [...table.columns.values()].filter((column) => column.storage === 'other' && isTime(column) && !column.nullable && !column.filled);
+  return times.length === 0 ? [] : [`${indent}create: { ${times.map(({ name }) => `${name}: '{now}'`).join(', ')} }`];
 }
 
-function flags(leaves: readonly Leaf[]): string[] {
-  const named = (test: (last: string, text: string) => boolean): string[] => [...new Set(leaves.filter(([, last, text]) => test(last, text)).map(([path, last]) => `"${path}${step(last)}"`))].slice(0, 12);
-  const [secrets, own, files] = [named((last) => SECRET.test(last)), named((last) => OWN.test(last)), named((_last, text) => MEDIA.test(text))];
-  return [
-    ...(secrets.length > 0 ? [`    secret: [${secrets.join(', ')}]`] : []), ...(own.length > 0 ? [`    siteBound: [${own.join(', ')}]`] : []),
-    ...(files.length > 0 ? [`    # Pictures or files seem to be named at ${files.join(', ')}: do they travel?`] : []),
-  ];
+/** Of values under many keys some are packed in one way, some in another. */
+function fieldPackings({ guess, samples }: Of<'fields'>, path: string): string[] {
+  const found = new Set(samples.map((row) => packingOf([cellText(row[guess.value])])));
+  return (['php', 'json', 'html'] as const).flatMap((codec) => (found.has(codec) ? [codecLine(`${path}.*`, codec)] : []));
 }
 
-function step(name: string): string { return name.startsWith('[') ? name : /^[A-Za-z_][\w-]*$/.test(name) ? `.${name}` : `['${name.replace(/[\\']/g, '\\$&')}']`; }
+function codecLine(path: string, codec: string): string { return `{ path: '${path}', codec: ${codec}${codec === 'json' ? ', ordered: true' : ''} }`; }
+
+function packingsOf(columns: readonly Column[], rows: readonly Row[], above: string): string[] {
+  return columns.flatMap((column) => { const codec = packingOf(rows.map((row) => cellText(row[column.name]))); return codec ? [codecLine(`${above}.${column.name}`, codec)] : []; });
+}
+
+/** The template of names. Where no column names a row on both sites, a word is made of its title. */
+function nameLine({ guess: { name, title } }: Of<'records'>, key: string, rows: readonly Row[]): string {
+  if (name !== undefined) return name === key ? `name: '{${key}}'` : `name: '{${name}|${key}}'`;
+  const titles = title === undefined ? [] : rows.map((row) => cellText(row[title]));
+  if (title !== undefined && titles.length > 0 && new Set(titles).size === titles.length) return `name: '{~${title}|${key}}'  # no column looks like a name that both sites share: the title stands for it`;
+  return `name: '{${key}}'  # no column looks like a name that both sites share: ids are not`;
+}
 
 function explained(guess: Guess): string {
   switch (guess.is) {
@@ -227,6 +270,7 @@ function explained(guess: Guess): string {
     case 'fields': return `fields of ${guess.of}`;
     case 'links': return `links between ${guess.ends.map((end) => end.to).join(' and ')}`;
     case 'records': return guess.type === undefined ? 'records' : `records of ${guess.types.length} types (${guess.type})`;
+    case 'traces': return 'traces of visitors';
     case 'unclear': return 'unclear: nothing is described from it';
   }
 }

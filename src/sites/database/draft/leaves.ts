@@ -1,0 +1,24 @@
+import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
+import { MEDIA, OWN, SECRET } from './guess.ts';
+
+/** The path above, the last name, and the text there. */
+export type Leaf = [path: string, last: string, text: string];
+
+export function leavesOf(node: Node, way: string[]): Leaf[] {
+  const inner = unwrap(node);
+  const children = childrenOf(inner);
+  if (children.length === 0) return typeof inner === 'object' && inner !== null ? [] : [[way.slice(0, -1).join('.').replaceAll('.[', '['), way.at(-1) ?? '', String(inner)]];
+  return children.flatMap(([name, child]) => leavesOf(child, [...way, typeof name === 'number' ? '[*]' : name]));
+}
+
+/** Lines for places that look like secrets, values of the site's own, and files. */
+export function flags(leaves: readonly Leaf[]): string[] {
+  const named = (test: (last: string, text: string) => boolean): string[] => [...new Set(leaves.filter(([, last, text]) => test(last, text)).map(([path, last]) => `"${path}${step(last)}"`))].slice(0, 12);
+  const [secrets, own, files] = [named((last) => SECRET.test(last)), named((last) => OWN.test(last)), named((_last, text) => MEDIA.test(text))];
+  return [
+    ...(secrets.length > 0 ? [`    secret: [${secrets.join(', ')}]`] : []), ...(own.length > 0 ? [`    siteBound: [${own.join(', ')}]`] : []),
+    ...(files.length > 0 ? [`    # Pictures or files seem to be named at ${files.join(', ')}: do they travel?`] : []),
+  ];
+}
+
+export function step(name: string): string { return name.startsWith('[') ? name : /^[A-Za-z_][\w-]*$/.test(name) ? `.${name}` : `['${name.replace(/[\\']/g, '\\$&')}']`; }
