@@ -57,6 +57,6 @@ describe('how-tos, run as they stand', () => {
     chmodSync(bench.path('bin/pochette'), 0o755);
     const blocks = [...readFileSync(join('docs/howto', name), 'utf8').matchAll(/```sh\n([^]*?)```/g)].map(([, block]) => block);
     expect(blocks.length).toBeGreaterThan(0);
-    execFileSync('bash', ['-e', '-c', blocks.join('\n')], { cwd: bench.folder, env: { ...process.env, PATH: `${bench.path('bin')}:${process.env['PATH']}` }, stdio: 'pipe', timeout: 50_000 });
+    execFileSync('bash', ['-e', '-c', ["trap 'kill $(jobs -p) 2> /dev/null || true' EXIT", ...blocks].join('\n')], { cwd: bench.folder, env: { ...process.env, PATH: `${bench.path('bin')}:${process.env['PATH']}` }, stdio: 'pipe', timeout: 50_000 });
   });
 });

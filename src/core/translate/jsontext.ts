@@ -47,7 +47,8 @@ export function writeJson(node: Node, how: string): string { return styled(needs
 /** Is there anything in it that JavaScript would write otherwise? */
 function needsCare(node: Node): boolean {
   if (typeof node !== 'object' || node === null) return typeof node === 'bigint';
-  if (node instanceof Entries || node instanceof Exact) return true;
+  if (node instanceof Exact) return true;
+  if (node instanceof Entries) return node.ordered || node.pairs.some(([, value]) => needsCare(value));
   return Array.isArray(node) ? node.some(needsCare) : isPlainObject(node) && Object.values(node).some(needsCare);
 }
 
@@ -55,8 +56,15 @@ function exactText(node: Node): string {
   if (typeof node === 'bigint') return String(node);
   if (node instanceof Exact) return node.form === 'float' || node.text === '-0' ? node.text : exactText(release(node) as Node);
   if (Array.isArray(node)) return `[${node.map(exactText).join(',')}]`;
-  if (node instanceof Entries) return membersText(node.pairs);
+  if (node instanceof Entries) return membersText(node.ordered ? node.pairs : unordered(node.pairs));
   return isPlainObject(node) ? membersText(Object.entries(node)) : JSON.stringify(node ?? null);
+}
+
+/** In the order in which JavaScript keeps members, so that they can be read again as no ordered map. */
+function unordered(pairs: readonly (readonly [Key, Node])[]): [Key, Node][] {
+  const object: { [key: string]: Node } = {};
+  for (const [key, value] of pairs) setOwn(object, plainKey(key), value);
+  return Object.entries(object);
 }
 
 function membersText(pairs: readonly (readonly [Key, Node])[]): string {

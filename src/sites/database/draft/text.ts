@@ -250,7 +250,7 @@ function fieldPackings({ guess, samples }: Of<'fields'>, path: string): string[]
   return (['php', 'json', 'html'] as const).flatMap((codec) => (found.has(codec) ? [codecLine(`${path}.*`, codec)] : []));
 }
 
-function codecLine(path: string, codec: string): string { return `{ path: '${path}', codec: ${codec}${codec === 'json' ? ', ordered: true' : ''} }`; }
+function codecLine(path: string, codec: string): string { return `{ path: ${/[[\]{},'"]/.test(path) ? `'${path}'` : path}, codec: ${codec}${codec === 'json' ? ', ordered: true' : ''} }`; }
 
 function packingsOf(columns: readonly Column[], rows: readonly Row[], above: string): string[] {
   return columns.flatMap((column) => { const codec = packingOf(rows.map((row) => cellText(row[column.name]))); return codec ? [codecLine(`${above}.${column.name}`, codec)] : []; });
