@@ -23,7 +23,7 @@ export const ReferenceRule = z.strictObject({
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
-  kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.string()), else: z.array(z.string()).default([]).describe('kinds where the map has nothing') }).optional().describe('a sibling says which kind it points to'),
+  kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])), else: z.array(z.string()).default([]).describe('kinds where the map has nothing') }).optional().describe('a sibling says which kind it points to'),
 });
 
 /** Of several kinds the first that has such an item. */
@@ -31,7 +31,7 @@ const kindNames = z.union([z.string(), z.array(z.string())]);
 
 export const TextRule = z.strictObject({
   attributes: z.record(z.string(), kindNames).default({}).describe('attribute of a tag → kinds whose id it holds; * in the name stands for any text'),
-  comments: z.record(z.string(), kindNames).default({}).describe('key in the JSON data of a markup comment → kinds whose id (or list of ids) it holds; "word#key" only in comments that begin with the word; * in the key stands for any text; "above.key" only within that member, "key beside other" only where the same object has that member'),
+  comments: z.record(z.string(), kindNames).default({}).describe('key in the JSON data of a markup comment → kinds whose id (or list of ids) it holds; "word#key" only in comments that begin with the word; * in the key stands for any text; "above.key" only within that member, "key beside other" only where the same object has that member, "key beside other=word" only where that is this word'),
   patterns: z.record(z.string().regex(/\{ids?\}/, 'a pattern has {id} or {ids}'), kindNames).default({}).describe('text with {id} or {ids} → kinds: ids in class names and in short codes; " … " stands for other attributes, * for part of a word'),
 });
 

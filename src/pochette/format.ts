@@ -1,3 +1,4 @@
+import { endingOf } from '../core/filetypes.ts';
 import * as z from 'zod';
 import { parseAddress, type Address } from '../core/address.ts';
 import { sha256 } from '../core/canonical.ts';
@@ -62,15 +63,8 @@ function memberName(name: string, address: Address): string {
   return `${plain === '' ? '' : `${plain}-`}${sha256(address).slice(0, 10)}`;
 }
 
-export const EXTENSIONS: Readonly<Record<string, string>> = { 'image/png': 'png', 'image/jpeg': 'jpg', 'image/webp': 'webp', 'image/gif': 'gif', 'image/svg+xml': 'svg', 'application/pdf': 'pdf' };
-
 export function mediaMember(file: string, type: string): string {
-  return `data/media/${file}.${EXTENSIONS[type] ?? 'bin'}`;
-}
-
-export function typeOfMember(name: string): string {
-  const extension = name.slice(name.lastIndexOf('.') + 1);
-  return Object.keys(EXTENSIONS).find((type) => EXTENSIONS[type] === extension) ?? 'application/octet-stream';
+  return `data/media/${file}.${endingOf(type)}`;
 }
 
 /** Every name that may stand in the archive. */

@@ -1,3 +1,4 @@
+import { typeOfPath } from '../core/filetypes.ts';
 import { isCanonical, sha256 } from '../core/canonical.ts';
 import { readItem, type PortableItem } from '../core/item.ts';
 import { byCodeUnit, type Json } from '../core/json.ts';
@@ -6,7 +7,7 @@ import { Problem } from '../core/problem.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import { Archive, unreadable } from './archive.ts';
 import { IndexedRow, IndexLines } from './indexedrow.ts';
-import { About, FORMAT, itemMember, MEMBERS, typeOfMember, type IndexLine } from './format.ts';
+import { About, FORMAT, itemMember, MEMBERS, type IndexLine } from './format.ts';
 import { Manifest, manifestLines } from './manifest.ts';
 import { parseJson } from './parse.ts';
 
@@ -91,13 +92,13 @@ export class Pochette {
 
   mediaSize(digest: string): { type: string; bytes: number } | undefined {
     const name = this.#media.get(digest);
-    return name === undefined ? undefined : { type: typeOfMember(name), bytes: this.#archive.size(name) };
+    return name === undefined ? undefined : { type: typeOfPath(name), bytes: this.#archive.size(name) };
   }
 
   media(digest: string): { type: string; bytes: Buffer } {
     const name = this.#media.get(digest);
     if (name === undefined) throw unreadable(this.path, `the file ${digest} is missing`);
-    return { type: typeOfMember(name), bytes: this.#read(name) };
+    return { type: typeOfPath(name), bytes: this.#read(name) };
   }
 
   sealed(): Buffer { return this.#read(MEMBERS.sealed); }

@@ -19,6 +19,10 @@ export function requirementText(one: Requirement): string {
   }
 }
 
+const MOST_TYPES = 6;
+/** Of a long list its beginning. */
+function shortened(list: string): string { const all = list.split(', '); return all.length <= MOST_TYPES ? list : `${all.slice(0, MOST_TYPES).join(', ')} and ${all.length - MOST_TYPES} more`; }
+
 export function unmetText({ requirement, finding, has }: Unmet): { what: string; remedy: string } {
   const need = requirementText(requirement);
   const extension = requirement.need === 'extension' ? requirement.title : 'extension' in requirement ? requirement.extension : '';
@@ -33,7 +37,7 @@ export function unmetText({ requirement, finding, has }: Unmet): { what: string;
     case 'switched off': return { what: `needs ${need}`, remedy: `switch the feature on in the settings of ${extension}` };
     case 'not active': return { what: `needs ${need}: active is ${has}`, remedy: 'activate the theme, or leave these items out' };
     case 'no place': return { what: `needs ${need}: the target has no place for files that we can reach`, remedy: 'say in pochette.yaml where its media are, or leave pictures out with --no-media' };
-    case 'not accepted': return { what: `needs ${need}: accepted are ${has}`, remedy: 'allow the type on the target, or leave these pictures out' };
+    case 'not accepted': return { what: `needs ${need}: accepted are ${shortened(has)}`, remedy: 'allow the type on the target, or leave these pictures out' };
     case 'too large': return { what: `needs ${need}: the limit is ${bytes(Number(has))}`, remedy: 'raise the upload limit of the target' };
   }
 }

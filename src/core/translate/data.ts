@@ -5,8 +5,10 @@ export interface DataNumber { readonly start: number; readonly end: number; read
 export interface NamedKinds { readonly name: string; readonly kinds: readonly string[] }
 
 /** An object or list that is being read. `above`: the name of what it stands in. */
-interface Frame { readonly isObject: boolean; readonly name: string; readonly above: string; readonly keys: Set<string>; key: string }
-interface Found { readonly start: number; readonly end: number; readonly name: string; readonly above: string; readonly beside: ReadonlySet<string> }
+interface Frame { readonly isObject: boolean; readonly name: string; readonly above: string; /** Members so far, with those values that are texts. */ readonly members: Map<string, string>; key: string }
+interface Found { readonly start: number; readonly end: number; readonly name: string; readonly above: string; readonly beside: ReadonlyMap<string, string> }
+
+interface Beside { readonly name: string; readonly other: string; readonly word: string | undefined; readonly kinds: readonly string[] }
 
 /** A text in quotes or in quotes written as entities; a number; a sign or a word. */
 const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.))*)\2|(-?\d[\d.eE+-]*)|([{}[\],:]|true|false|null))/y;
@@ -15,18 +17,18 @@ const COLON = /\s*:/y;
 
 /**
  * Which numbers in JSON data are ids, by the names that they stand under: `name`; `above.name`, only within `above`; `name beside other`, only where the
- * same object has a member `other`. A star stands for part of a word. The first of these that fits decides, names as they stand before those with a star.
+ * same object has a member `other`, or `other=word` where that is the word. These go first where they ask for a word. A star stands for part of a word. The first of these that fits decides, names as they stand before those with a star.
  */
 export class DataKinds {
   readonly #exact: ReadonlyMap<string, readonly string[]>;
   readonly #starred: readonly { within: boolean; fits: (text: string) => boolean; kinds: readonly string[] }[];
-  readonly #beside: readonly { name: string; other: string; kinds: readonly string[] }[];
+  readonly #beside: readonly Beside[];
 
   constructor(named: readonly NamedKinds[]) {
     const plain = named.filter(({ name }) => !name.includes(' beside '));
     this.#exact = new Map(plain.filter(({ name }) => !name.includes('*')).map(({ name, kinds }) => [name, kinds]));
     this.#starred = plain.filter(({ name }) => name.includes('*')).map(({ name, kinds }) => ({ within: name.includes('.'), fits: anyOf([name]), kinds }));
-    this.#beside = named.flatMap(({ name, kinds }) => { const [own = '', other] = name.split(' beside '); return other === undefined ? [] : [{ name: own, other, kinds }]; });
+    this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, word, kinds }]; });
   }
 
   /** Those numbers behind the first bracket of a text that could be ids, up to where its data ends. */
@@ -38,7 +40,8 @@ export class DataKinds {
 
   #of({ name, above, beside }: Omit<Found, 'start' | 'end'>): readonly string[] | undefined {
     const within = `${above}.${name}`;
-    return this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.kinds ?? this.#beside.find((one) => one.name === name && beside.has(one.other))?.kinds;
+    const besides = this.#beside.filter((one) => one.name === name && (one.word === undefined ? beside.has(one.other) : beside.get(one.other) === one.word));
+    return besides.find((one) => one.word !== undefined)?.kinds ?? this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.kinds ?? besides[0]?.kinds;
   }
 }
 
@@ -62,7 +65,7 @@ function read(text: string, from: number): Found[] {
 /** Opens or closes an object or list; false behind the end of the outermost. */
 function follow(frames: Frame[], sign: string): boolean {
   const frame = frames.at(-1);
-  if (sign === '{' || sign === '[') frames.push({ isObject: sign === '{', ...place(frame), keys: sign === '{' ? new Set() : frame?.keys ?? new Set(), key: '' });
+  if (sign === '{' || sign === '[') frames.push({ isObject: sign === '{', ...place(frame), members: sign === '{' ? new Map() : frame?.members ?? new Map(), key: '' });
   else if (sign === '}' || sign === ']') frames.pop();
   return frames.length > 0;
 }
@@ -70,8 +73,9 @@ function follow(frames: Frame[], sign: string): boolean {
 /** A key, or a value that might be an id. */
 function take(found: Found[], frame: Frame | undefined, one: { text: string; end: number; isKey: boolean }): void {
   if (!frame) return;
-  if (one.isKey && frame.isObject) { frame.key = one.text; frame.keys.add(one.text); }
-  else if (DIGITS.test(one.text)) found.push({ start: one.end - one.text.length, end: one.end, ...place(frame), beside: frame.keys });
+  if (one.isKey && frame.isObject) { frame.key = one.text; frame.members.set(one.text, ''); }
+  else if (DIGITS.test(one.text)) found.push({ start: one.end - one.text.length, end: one.end, ...place(frame), beside: frame.members });
+  else if (frame.isObject) frame.members.set(frame.key, one.text);
 }
 
 function place(frame: Frame | undefined): { name: string; above: string } {

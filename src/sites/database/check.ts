@@ -65,7 +65,7 @@ async function lookAt(connector: DatabaseConnector, exporter: Exporter, index: S
 /** Kinds that references lead to by id, as the kinds say themselves. */
 function referredTo(kinds: readonly KindDescription[]): string[] {
   const rules = kinds.flatMap((kind) => kind.references).filter((rule) => rule.by === 'id');
-  return [...new Set(rules.flatMap((rule) => [...[rule.to ?? []].flat(), ...Object.values(rule.kindFrom?.map ?? {}), ...(rule.kindFrom?.else ?? [])]))];
+  return [...new Set(rules.flatMap((rule) => [...[rule.to ?? []].flat(), ...Object.values(rule.kindFrom?.map ?? {}).flat(), ...(rule.kindFrom?.else ?? [])]))];
 }
 
 /** Names that hold something else than ids, however often their numbers are ids by chance. */

@@ -9,7 +9,7 @@ import { Problem } from '../../core/problem.ts';
 import type { IndexRow, LocalItem } from '../../core/siteindex.ts';
 import { changedLedger, Ledger, LedgerChange as LedgerChangeSchema } from '../../protocol/index.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, LedgerChange, LockRequest, Operation } from '../connector.ts';
-import { endingOf, KNOWN_TYPES, typeOfPath } from '../filetypes.ts';
+import { endingOf, KNOWN_TYPES, typeOfPath } from '../../core/filetypes.ts';
 import { lockFile } from '../lockfile.ts';
 import { FileStore, type Filed } from './store.ts';
 

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Problem } from '../../../core/problem.ts';
 import { Client, type Request, type Response } from '../../http/client.ts';
-import { typeOfPath } from '../../filetypes.ts';
+import { typeOfPath } from '../../../core/filetypes.ts';
 import type { MediaStore } from './store.ts';
 
 /** Every answer that is no success is looked at here. */

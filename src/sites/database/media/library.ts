@@ -1,4 +1,4 @@
-import { typeOfPath } from '../../filetypes.ts';
+import { typeOfPath } from '../../../core/filetypes.ts';
 import { Refused } from '../store.ts';
 import { isInside, type MediaStore } from './store.ts';
 
