@@ -194,6 +194,9 @@ export class Place<R extends Ruled, S> {
     return made;
   }
 
+  /** The place of a member of a map that is a list with gaps: that of an entry, unless a path means the number itself. */
+  numbered(name: string, index: number, length: number): Place<R, S> { return this.#set.mentions(name) ? this.child(name) : this.entry(index, length); }
+
   #keep(name: string, place: Place<R, S>): void {
     const children = this.#children ??= new Map<string, Place<R, S>>();
     if (children.size >= MOST_PLACES) children.clear();

@@ -125,12 +125,12 @@ describe('rules that hold at every depth', () => {
   });
   const sites = twoSites(deep, ['a', 'b']);
 
-  test('maps in maps keep their order, ids as keys are followed below one another, and what one rule opened the same one leaves closed', () => {
+  test('maps in maps keep their order, ids as keys are followed below one another, and a rule goes on inside what it opened', () => {
     const { value } = portableOf(sites.dev, deep, { kept: { outer: { z: { y: 1, x: 2 }, a: 3 } }, widths: { 1_000_000: { 1_000_001: 6 } }, packed: JSON.stringify({ inner: '{"b":1}', page_ids: [1_000_000, 7] }) });
     expect(value).toEqual({
       kept: { outer: { '@ordered': [['z', { '@ordered': [['y', 1], ['x', 2]] }], ['a', 3]] } },
       widths: { '⟦id template:a⟧': { '⟦id template:b⟧': 6 } },
-      packed: { '@json': { inner: '{"b":1}', page_ids: [{ '@ref': 'template:a' }, 7] } },
+      packed: { '@json': { inner: { '@json': { b: 1 } }, page_ids: [{ '@ref': 'template:a' }, 7] } },
     });
   });
 });

@@ -7,7 +7,7 @@ const KIND = kindOf({
   codecs: [
     { path: '$.html', codec: 'html', attributes: { 'data-template': 'template', 'data-pictures': 'media', 'data-*-board': ['media', 'template'] }, comments: { '*Ref': ['media', 'template'], noRef: [], template: 'template', templates: 'template', media: 'media', 'reusable#id': 'template', 'id beside url': 'media', 'id beside kind=board': 'template', 'query.only': 'template', 'by.*': 'template' }, patterns: { '[* … board="{id}"': ['media', 'template'], 'template-{id}': 'template', '[board id="{id}"': 'template', '[pictures ids="{ids}"]': 'media' } },
     { path: '$.url', codec: 'url' }, { path: '$.css', codec: 'css' }, { path: '$.json', codec: 'json' }, { path: '$.json.inner', codec: 'json' }, { path: '$.json.html', codec: 'html', comments: { template: 'template' } },
-    { path: '$.list', codec: 'list' }, { path: '$.bars', codec: 'list', separator: '|' }, { path: '$.php', codec: 'php' }, { path: '$.packed', codec: 'base64' }, { path: '$.packed', codec: 'json' }, { path: '$.maybe', codec: 'base64', packed: true }, { path: '$.maybe', codec: 'php' }, { path: '$.maybe', codec: 'json' }, { path: '$.ordered', codec: 'json', ordered: true }, { path: '$.phpjson', codec: 'php' }, { path: '$.phpjson.data', codec: 'json' },
+    { path: '$.list', codec: 'list' }, { path: '$.bars', codec: 'list', separator: '|' }, { path: '$.php', codec: 'php' }, { path: '$.packed', codec: 'base64' }, { path: '$.packed', codec: 'json' }, { path: '$.maybe', codec: 'base64', packed: true }, { path: '$.maybe', codec: 'php' }, { path: '$.maybe', codec: 'json' }, { path: '$.ordered', codec: 'json', ordered: true }, { path: '$.gaps', codec: 'php' }, { path: '$.gaps..*', codec: 'json' }, { path: '$.gaps..*', codec: 'php' }, { path: '$.phpjson', codec: 'php' }, { path: '$.phpjson.data', codec: 'json' },
   ],
   references: [
     ...['$.id', '$.list[*]', '$.bars[*]', '$.json.to', '$.json.inner.to', '$.json.all[*]', '$.php.to', '$.php.all[*]', '$.packed.to', '$.maybe.to', '$.ordered.to', '$.phpjson.data.to', '$.deep[*].a.b', '$..somewhere'].map((path) => ({ path, to: 'template' })),
@@ -15,6 +15,7 @@ const KIND = kindOf({
     ...['$.widths', '$.json.widths', '$.php.widths'].map((path) => ({ path, to: 'template', in: 'keys' as const })), { path: '$.byName', to: 'page', by: 'name' as const }, { path: '$.either', to: ['media', 'template'] },
     { path: '$.plain.*', to: 'template', loose: true, least: 1_000_001 },
     { path: '$.loosely', to: 'template', loose: true, least: 1_000_001, in: 'keys' },
+    { path: '$.gaps..*', to: 'template', loose: true, named: ['pages', 'rows.id', '*_id'] }, { path: '$.gaps..*', to: 'template', loose: true, in: 'keys', named: ['by_id'] },
     { path: '$.mode', to: 'template', when: { field: 'type', is: 'template' } },
   ],
 });
@@ -55,6 +56,8 @@ const PLACES: readonly [string, string, ((text: string) => string)?][] = [
   ['text', '"{S}/?p={P}"'], ['text', '"{S}/?kind=page&p={P}#top"'], ['text', '"{S}/?kind=page&amp;p={P}."'], ['text', '"{\\\\S}\\\\/?p={P}"'], ['html', '<a href="/?p={P}">x</a>'], ['html', '<a href="{S}{fares}?x=1&#038;p={P}">x</a>'], ['url', '"/?p={P}"'],
   ['maybe', '{"to":{A}}', (text) => JSON.stringify(base64(text))], ['maybe', 'a:1:{s:2:"to";i:{A};}', (text) => JSON.stringify(base64(text))], ['ordered', '{"z":1,"to":{A},"a":[{"c":1,"b":2}]}', JSON.stringify], ['ordered', '{"{B}":1,"{A}":2,"to":{A}}', (text) => JSON.stringify(text.replaceAll('"2000001":1,"2000000":2', '"1":1').replaceAll('"1000001":1,"1000000":2', '"1":1'))],
   ['json', '{"e": [1e3, -0], "n": 1.0, "to": {A}}', JSON.stringify], ['json', '{\n\t"none": [],\n\t"text": "\\u00e9",\n\t"to": {A}\n}\n', JSON.stringify],
+  ['gaps', 'a:1:{s:5:"pages";a:2:{i:0;i:{A};i:3;s:7:"{B}";}}', JSON.stringify], ['gaps', 'a:1:{s:4:"rows";a:2:{i:2;a:1:{s:2:"id";i:{A};}i:5;a:1:{s:2:"id";i:{B};}}}', JSON.stringify], ['gaps', 'a:1:{s:5:"by_id";a:1:{i:{A};a:1:{s:4:"x_id";i:{B};}}}', JSON.stringify],
+  ['gaps', 's:?:"a:1:{s:1:^j^;s:?:^{~a_id~:{A},~k~:~{|a_id|:{B}}~}^;}";', (text) => JSON.stringify(text.replace(/s:\?:"(.*)";$/, (_w, inner: string) => { const body = inner.replace(/s:\?:\^(.*)\^/, (_v, json: string) => { const plain = json.replaceAll('~', '"').replaceAll('|', '\\"'); return `s:${plain.length}:"${plain}"`; }).replaceAll('^', '"'); return `s:${body.length}:"${body}";`; }))],
   ['mode', '{A}'], ['keys', '{"{S}{fares}":1}'],
 ];
 

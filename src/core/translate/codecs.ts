@@ -34,7 +34,7 @@ function openJson(text: string, ordered: boolean): Node {
 
 /** "4,5,6" and "4, 5, 6"; an empty text stays a text. `numbers`: where the place was guessed from its name, only lists of numbers are lists. */
 function openList(text: string, separator: string, numbers: boolean): Node {
-  if (text === '' || (numbers && !/^\d+(?:\s*\D\s*\d+)+$/.test(text))) return text;
+  if (text === '' || (numbers && !(text.includes(separator) && /^\d+(?:\s*\D\s*\d+)+$/.test(text)))) return text;
   const how = text.includes(`${separator} `) ? `${separator} ` : separator;
   return new Decoded('list', text.split(how), how);
 }

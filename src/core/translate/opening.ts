@@ -20,8 +20,8 @@ const NOWHERE: Here = new PathSet<CodecStep | ReferenceStep, Opened>([], () => (
 const SHORTEST_HIDING = 16;
 
 /**
- * Opens the value of one item, in one walk: what is packed is opened, ids become references, and addresses in texts become tokens. Rules apply as if
- * each went through the whole tree before the next: what a rule has opened is met only by the rules behind it (`after`).
+ * Opens the value of one item, in one walk: what is packed is opened, ids become references, and addresses in texts become tokens. What a rule opens is
+ * a place like any other: rules that lead there go on inside it, however deep.
  */
 export class Opening {
   readonly #texts: TextReader;
@@ -31,8 +31,6 @@ export class Opening {
   readonly #top: Here;
   /** Names to where the walk is. */
   readonly #way: (string | number)[] = [];
-  /** The last codec that opened the node which `#open` gave back. */
-  #by = -1;
 
   constructor({ texts, referrer }: { texts: TextReader; referrer: Referrer }, kind: Kind, item: string, leftOut: LeftOut[]) {
     this.#texts = texts;
@@ -45,23 +43,23 @@ export class Opening {
   /** The tree is used up: what comes back is made of it. */
   read(root: Node): Node {
     const rules = this.#top.rules(this.#item);
-    const node = this.#open(root, rules.codecs, -1);
-    return this.#refer(node, { place: this.#top, rules, after: this.#by, siblings: undefined, above: NOTHING });
+    return this.#refer(this.#open(root, rules.codecs), { place: this.#top, rules, siblings: undefined, above: NOTHING });
   }
 
-  #open(node: Node, codecs: readonly CodecStep[], after: number): Node {
-    this.#by = after;
-    if (typeof node !== 'string' && (typeof node !== 'object' || node === null)) return node;
+  #open(node: Node, codecs: readonly CodecStep[]): Node {
+    if (codecs.length === 0 || (typeof node !== 'string' && (typeof node !== 'object' || node === null))) return node;
+    let opened = this.#openOnce(node, codecs);
+    // What was packed twice in one way is opened twice, where that cannot be mistaken for a text.
+    for (let before = node; opened !== before && opened instanceof Decoded;) { before = opened; opened = this.#openOnce(opened, codecs.filter(({ codec }) => codec === 'php' || codec === 'json')); }
+    return opened;
+  }
+
+  #openOnce(node: Node, codecs: readonly CodecStep[]): Node {
     let opened: Node = node;
     for (const rule of codecs) {
-      if (rule.order <= after) continue;
       const now = this.#openInnermost(opened, rule);
       if (now === DAMAGED) this.#leftOut.push({ at: pointer(this.#way), why: 'damaged' });
-      else if (now !== opened) {
-        opened = now;
-        // What is in a map that only became an ordered one was there before: every rule meets it.
-        if (rule.codec !== 'ordered') this.#by = rule.order;
-      }
+      else opened = now;
     }
     return opened;
   }
@@ -84,14 +82,14 @@ export class Opening {
   }
 
   /** A node that is opened already. `above`: rules that hold for the list that it is an entry of. */
-  #refer(node: Node, { place, rules, after, siblings, above }: { place: Here; rules: Opened; after: number; siblings: Node; above: readonly Meaning[] }): Node {
+  #refer(node: Node, { place, rules, siblings, above }: { place: Here; rules: Opened; siblings: Node; above: readonly Meaning[] }): Node {
     const inner = unwrap(node);
     const meanings = rules.values.length === 0 ? above : this.#meanings(rules.values, inner, siblings, above);
-    if (Array.isArray(inner)) return this.#below(node, { place, after, keys: NOTHING, above: meanings });
+    if (Array.isArray(inner)) return this.#below(node, { place, keys: NOTHING, above: meanings });
     let found = node;
     for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule);
     const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, undefined, siblings, NOTHING);
-    return this.#below(found, { place, after, keys, above: NOTHING });
+    return this.#below(found, { place, keys, above: meanings });
   }
 
   /** Those rules that mean something here, in their order. `inner`: what might be an id or a list of ids. */
@@ -105,71 +103,74 @@ export class Opening {
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
   }
 
-  #below(node: Node, at: { place: Here; after: number; keys: readonly Meaning[]; above: readonly Meaning[] }): Node {
+  #below(node: Node, at: Inside): Node {
     if (typeof node === 'string') return this.#text(node);
     if (typeof node !== 'object' || node === null) return node;
     if (Array.isArray(node)) return this.#list(node, at);
-    if (node instanceof Decoded) { node.body = this.#below(node.body, at); return node; }
+    if (node instanceof Decoded) { node.body = this.#below(node.body, { ...at, listed: node.codec === 'list' }); return node; }
     if (node instanceof Entries) return this.#entries(node, at);
     return isPlainObject(node) ? this.#members(node, at) : node;
   }
 
-  #list(list: Node[], { place, after, above }: { place: Here; after: number; above: readonly Meaning[] }): Node {
+  #list(list: Node[], { place, above, listed }: Inside): Node {
     for (let i = 0; i < list.length; i++) {
       const entry = place.entry(i, list.length);
       const rules = entry.rules(this.#item);
       this.#way.push(i);
-      const node = this.#open(list[i], rules.codecs, after);
-      list[i] = this.#refer(node, { place: entry, rules, after: this.#by, siblings: list, above });
+      // An entry of a text that was a list is no list of one again.
+      list[i] = this.#refer(this.#open(list[i], listed === true ? rules.codecs.filter(({ codec }) => codec !== 'list') : rules.codecs), { place: entry, rules, siblings: list, above });
       this.#way.pop();
     }
     return list;
   }
 
-  #members(object: { [key: string]: Node }, { place, after, keys }: { place: Here; after: number; keys: readonly Meaning[] }): Node {
+  #members(object: { [key: string]: Node }, { place, keys, above }: Inside): Node {
     const names = Object.keys(object);
-    const opened = names.map((key): Member => {
+    const referred = this.#keys(object, keys);
+    const isEntry = (i: number): boolean => isGap(referred instanceof Entries ? referred.pairs[i]?.[0] : names[i]);
+    const opened = names.map((key, i): Member => {
       const name = keyName(key);
-      const child = place.child(name);
+      const child = isEntry(i) ? place.numbered(name, i, names.length) : place.child(name);
       const rules = child.rules(this.#item);
       const before = object[key];
-      if (rules.codecs.length > 0) { this.#way.push(name); const node = this.#open(before, rules.codecs, after); this.#way.pop(); if (node !== before) setOwn(object, key, node); } else this.#by = after;
-      return { name, place: child, rules, after: this.#by };
+      if (rules.codecs.length > 0) { this.#way.push(name); const node = this.#open(before, rules.codecs); this.#way.pop(); if (node !== before) setOwn(object, key, node); }
+      return { name, place: child, rules };
     });
     // Conditions look at what stands beside as it was opened, not at what becomes of it.
     const siblings = opened.some(({ rules }) => rules.asks) ? { ...object } : object;
     for (let i = 0; i < names.length; i++) {
       const key = names[i] as string;
       const node = object[key];
-      const now = this.#member(node, opened[i] as Member, siblings);
+      const now = this.#member(node, opened[i] as Member, siblings, isEntry(i) ? above : NOTHING);
       if (now !== node) setOwn(object, key, now);
     }
-    const referred = this.#keys(object, keys);
-    if (referred instanceof Entries) return this.#spelled(referred);
+    if (referred instanceof Entries) return this.#spelled(referred.with(names.map((key, i) => [referred.pairs[i]?.[0] ?? key, object[key]])));
     return names.some((key) => this.#texts.concerns(key)) ? this.#spelled(new Entries(Object.entries(object), false)) : object;
   }
 
-  #entries(entries: Entries, { place, after, keys }: { place: Here; after: number; keys: readonly Meaning[] }): Node {
+  #entries(entries: Entries, { place, keys, above }: Inside): Node {
     const { pairs } = entries;
-    const opened = pairs.map((pair): Member => {
+    const referred = this.#keys(entries, keys) as Entries;
+    const isEntry = (i: number): boolean => isGap(referred.pairs[i]?.[0]);
+    const opened = pairs.map((pair, i): Member => {
       const name = keyName(pair[0]);
-      const child = place.child(name);
+      const child = isEntry(i) ? place.numbered(name, i, pairs.length) : place.child(name);
       const rules = child.rules(this.#item);
       this.#way.push(name);
-      pair[1] = this.#open(pair[1], rules.codecs, after);
+      pair[1] = this.#open(pair[1], rules.codecs);
       this.#way.pop();
-      return { name, place: child, rules, after: this.#by };
+      return { name, place: child, rules };
     });
     const siblings = opened.some(({ rules }) => rules.asks) ? entries.with(pairs.map(([key, value]) => [key, value])) : entries;
-    pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings); });
-    return this.#spelled(this.#keys(entries, keys) as Entries);
+    pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings, isEntry(i) ? above : NOTHING); });
+    return this.#spelled(referred === entries ? entries : entries.with(pairs.map(([, value], i) => [referred.pairs[i]?.[0] ?? '', value])));
   }
 
-  #member(node: Node, { name, place, rules, after }: Member, siblings: Node): Node {
+  #member(node: Node, { name, place, rules }: Member, siblings: Node, above: readonly Meaning[]): Node {
     // Numbers and the like are done with, unless they are ids.
-    if (typeof node !== 'string' && typeof node !== 'object' && rules.values.length === 0) return node;
+    if (typeof node !== 'string' && typeof node !== 'object' && rules.values.length === 0 && above.length === 0) return node;
     this.#way.push(name);
-    const now = this.#refer(node, { place, rules, after, siblings, above: NOTHING });
+    const now = this.#refer(node, { place, rules, siblings, above });
     this.#way.pop();
     return now;
   }
@@ -203,7 +204,12 @@ export class Opening {
   }
 
   /** Only texts are read in it: no rule leads there. */
-  #plain(node: Node): Node { return this.#below(node, { place: NOWHERE, after: -1, keys: NOTHING, above: NOTHING }); }
+  #plain(node: Node): Node { return this.#below(node, { place: NOWHERE, keys: NOTHING, above: NOTHING }); }
 }
 
-interface Member { readonly name: string; readonly place: Here; readonly rules: Opened; readonly after: number }
+/** Is this the key of a list with gaps, which is a map by numbers? What holds for a list holds for its entries, unless the numbers are ids themselves. */
+function isGap(key: Key | undefined): boolean { return typeof key === 'string' && /^\d{1,9}$/.test(key); }
+
+/** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. */
+interface Inside { readonly place: Here; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean }
+interface Member { readonly name: string; readonly place: Here; readonly rules: Opened }

@@ -117,7 +117,7 @@ export class PointerRecords {
   /** A site on which nothing of this sort was ever placed has no row for it yet. */
   #newRow(pointer: string, changes: Changes): Cells {
     const [column = ''] = Object.keys(this.#rule.where);
-    const cells: Cells = { ...this.#create, [column]: this.#holder(pointer), [this.#rule.column]: packed([], this.#rule.codec) };
+    const cells: Cells = { ...this.#create, [column]: this.#holder(pointer), [this.#rule.column]: this.#rule.first ?? packed([], this.#rule.codec) };
     this.#made.set(this.#holder(pointer), cells);
     changes.make(this.#table, cells);
     return cells;

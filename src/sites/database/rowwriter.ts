@@ -61,7 +61,7 @@ export class RowWriter {
   }
 
   update(specs: Readonly<Record<string, Spec>>, loaded: Loaded, value: Value): void {
-    for (const [column, cell] of Object.entries(cellsOf(specs, value))) {
+    for (const [column, cell] of Object.entries(cellsOf(specs, value, loaded))) {
       if (cellAt(loaded, column) === (cell === null ? null : cellText(cell))) continue;
       const [first = '', second] = column.split('.');
       const holder = second === undefined ? loaded : loaded.joins.get(first);
@@ -281,11 +281,12 @@ function splitOnce(place: string): [string, string] { const dot = place.indexOf(
 
 function idText(entry: Value): string { const id = entry['id']; return typeof id === 'string' || typeof id === 'number' ? String(id) : ''; }
 
-/** What a value says of columns, by `column` or `join.column`. */
-function cellsOf(specs: Readonly<Record<string, Spec>>, value: Value): Record<string, Cell> {
+/** What a value says of columns, by `column` or `join.column`. Where it says nothing, what is usual: of a row that is there, whatever it has of that. */
+function cellsOf(specs: Readonly<Record<string, Spec>>, value: Value, loaded?: Loaded): Record<string, Cell> {
   return Object.fromEntries(columnsOf(specs).flatMap(({ member, column, usual }): [string, Cell][] => {
-    const said = value[member] === undefined ? usual : value[member];
-    return said === undefined ? [] : [[column, cellOf(said, member)]];
+    if (value[member] !== undefined) return [[column, cellOf(value[member], member)]];
+    const [first] = usual;
+    return first === undefined || (loaded && usual.includes(cellAt(loaded, column) ?? '')) ? [] : [[column, first]];
   }));
 }
 

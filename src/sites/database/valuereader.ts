@@ -20,7 +20,7 @@ export class ValueReader {
     const value: Record<string, unknown> = {};
     for (const [member, spec] of Object.entries(specs)) {
       if (typeof spec === 'string') { value[member] = cellAt(loaded, spec); continue; }
-      if ('usual' in spec) { const text = cellAt(loaded, spec.column); if (text !== spec.usual) value[member] = text; continue; }
+      if ('usual' in spec) { const text = cellAt(loaded, spec.column); if (text === null || ![spec.usual].flat().includes(text)) value[member] = text; continue; }
       const rows = loaded.sets.get(member) ?? [];
       if ('fields' in spec) value[member] = fieldValues(spec.fields, rows, loaded);
       else if ('ids' in spec) value[member] = inOrder(rows, spec.ids.order).map((row) => cellAt(row, spec.ids.value));

@@ -32,18 +32,18 @@ const Files = z.strictObject({
   more: z.strictObject({ of: z.string(), codec: unpack, path: z.union([z.string(), z.array(z.string())]) }).optional().describe('names of further files, such as other sizes, in the folder of the main file'),
 });
 const Pointers = z.strictObject({
-  pattern: z.string().describe('how an entry names a record, such as {type}-{number}'), from: word, where: z.record(z.string(), z.string()), column, codec: unpack, number: word,
+  pattern: z.string().describe('how an entry names a record, such as {type}-{number}'), from: word, where: z.record(z.string(), z.string()), column, codec: unpack, number: word, first: z.string().optional().describe('the packed value of a row that is made for the first record of its sort'),
 });
 
 export interface ListRule extends Related { id: string; order: string[]; value: Record<string, Spec>; tree?: Tree | undefined; create: Record<string, string> }
 export interface Tree { parent: string; member: string; root: string }
 /** A column that a value has only where it holds something else than usual. */
-export interface Unusual { column: string; usual: string }
+export interface Unusual { column: string; usual: string | string[] }
 export type Spec = string | Unusual | { fields: Fields } | { list: ListRule } | { ids: z.output<typeof Ids> } | { files: z.output<typeof Files> } | { pointers: z.output<typeof Pointers> };
 
 const create = z.record(z.string(), template).describe('column → what a new row has there; {now}, {now utc}, {uuid}, {author}, {site} and the columns of the row');
 export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
-  column, z.strictObject({ column, usual: z.string().describe('the value has the member only where the column holds something else than this') }), z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
+  column, z.strictObject({ column, usual: z.union([z.string(), z.array(z.string()).min(1)]).describe('the value has the member only where the column holds something else than this; of several the first is what a new row gets') }), z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
   z.strictObject({
     list: z.strictObject({
       ...related, id: column, order: z.array(column).default([]), value: z.record(word, Spec), create: create.default({}),
@@ -53,8 +53,8 @@ export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
 ]));
 
 /** The members of a value that are columns. */
-export function columnsOf(value: Readonly<Record<string, Spec>>): { member: string; column: string; usual?: string }[] {
-  return Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'string' ? [{ member, column: spec }] : 'usual' in spec ? [{ member, ...spec }] : []));
+export function columnsOf(value: Readonly<Record<string, Spec>>): { member: string; column: string; usual: string[] }[] {
+  return Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'string' ? [{ member, column: spec, usual: [] }] : 'usual' in spec ? [{ member, column: spec.column, usual: [spec.usual].flat() }] : []));
 }
 
 export const Rows = z.strictObject({
