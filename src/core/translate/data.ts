@@ -12,6 +12,8 @@ interface Beside { readonly name: string; readonly other: string; readonly word:
 
 /** A text in quotes or in quotes written as entities; a number; a sign or a word. */
 const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.))*)\2|(-?\d[\d.eE+-]*)|([{}[\],:]|true|false|null))/y;
+/** Of data where nobody asks what stands beside. */
+const NO_MEMBERS = new Map<string, string>();
 const DIGITS = /^[1-9]\d*$/;
 const COLON = /\s*:/y;
 
@@ -35,52 +37,61 @@ export class DataKinds {
   numbers(text: string): DataNumber[] {
     const first = text.search(/[{[]/);
     if (first < 0) return [];
-    return read(text, first).flatMap(({ start, end, ...found }) => { const kinds = this.#of(found); return kinds && kinds.length > 0 ? [{ start, end, kinds }] : []; });
+    const numbers: DataNumber[] = [];
+    for (const one of read(text, first, this.#beside.length > 0)) {
+      const kinds = this.#of(one);
+      if (kinds && kinds.length > 0) numbers.push({ start: one.start, end: one.end, kinds });
+    }
+    return numbers;
   }
 
-  #of({ name, above, beside }: Omit<Found, 'start' | 'end'>): readonly string[] | undefined {
+  #of({ name, above, beside }: Found): readonly string[] | undefined {
     const within = `${above}.${name}`;
-    const besides = this.#beside.filter((one) => one.name === name && (one.word === undefined ? beside.has(one.other) : beside.get(one.other) === one.word));
+    const besides = this.#beside.length === 0 ? [] : this.#beside.filter((one) => one.name === name && (one.word === undefined ? beside.has(one.other) : beside.get(one.other) === one.word));
     return besides.find((one) => one.word !== undefined)?.kinds ?? this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.kinds ?? besides[0]?.kinds;
   }
 }
 
-/** Every whole number with the name that it stands under; what is in a list stands under the name of the list. */
-function read(text: string, from: number): Found[] {
+/** Every whole number with the name that it stands under; what is in a list stands under the name of the list. `besides`: what stands beside it is asked for. */
+function read(text: string, from: number, besides: boolean): Found[] {
   const found: Found[] = [];
   const frames: Frame[] = [];
+  let frame: Frame | undefined;
   TOKEN.lastIndex = from;
   for (let token = TOKEN.exec(text); token; token = TOKEN.exec(text)) {
     const end = TOKEN.lastIndex;
     const [, quoted, entity, inEntities, number, sign = ''] = token;
     const string = quoted ?? inEntities;
-    if (string !== undefined) take(found, frames.at(-1), { text: string, end: end - (entity ?? '"').length, isKey: isKey(text, end) });
-    else if (number !== undefined) take(found, frames.at(-1), { text: number, end, isKey: false });
-    else if (!follow(frames, sign)) break;
+    if (string === undefined && number === undefined) {
+      frame = follow(frames, frame, sign, besides);
+      if (!frame) break;
+    } else if (frame) take(found, frame, string ?? number ?? '', string === undefined ? end : end - (entity ?? '"').length, string !== undefined && frame.isObject && isKey(text, end));
     TOKEN.lastIndex = end;
   }
   return found;
 }
 
-/** Opens or closes an object or list; false behind the end of the outermost. */
-function follow(frames: Frame[], sign: string): boolean {
-  const frame = frames.at(-1);
-  if (sign === '{' || sign === '[') frames.push({ isObject: sign === '{', ...place(frame), members: sign === '{' ? new Map() : frame?.members ?? new Map(), key: '' });
-  else if (sign === '}' || sign === ']') frames.pop();
-  return frames.length > 0;
+/** Opens or closes an object or list; undefined behind the end of the outermost. */
+function follow(frames: Frame[], frame: Frame | undefined, sign: string, besides: boolean): Frame | undefined {
+  if (sign === '{' || sign === '[') {
+    const isObject = sign === '{';
+    const made = { isObject, name: nameIn(frame), above: aboveIn(frame), members: isObject && besides ? new Map<string, string>() : frame?.members ?? NO_MEMBERS, key: '' };
+    frames.push(made);
+    return made;
+  }
+  if (sign === '}' || sign === ']') { frames.pop(); return frames.at(-1); }
+  return frame;
 }
 
 /** A key, or a value that might be an id. */
-function take(found: Found[], frame: Frame | undefined, one: { text: string; end: number; isKey: boolean }): void {
-  if (!frame) return;
-  if (one.isKey && frame.isObject) { frame.key = one.text; frame.members.set(one.text, ''); }
-  else if (DIGITS.test(one.text)) found.push({ start: one.end - one.text.length, end: one.end, ...place(frame), beside: frame.members });
-  else if (frame.isObject) frame.members.set(frame.key, one.text);
+function take(found: Found[], frame: Frame, text: string, end: number, key: boolean): void {
+  const noted = frame.isObject && frame.members !== NO_MEMBERS;
+  if (key) { frame.key = text; if (noted) frame.members.set(text, ''); }
+  else if (DIGITS.test(text)) found.push({ start: end - text.length, end, name: nameIn(frame), above: aboveIn(frame), beside: frame.members });
+  else if (noted) frame.members.set(frame.key, text);
 }
 
-function place(frame: Frame | undefined): { name: string; above: string } {
-  if (!frame) return { name: '', above: '' };
-  return frame.isObject ? { name: frame.key, above: frame.name } : { name: frame.name, above: frame.above };
-}
+function nameIn(frame: Frame | undefined): string { return frame ? (frame.isObject ? frame.key : frame.name) : ''; }
+function aboveIn(frame: Frame | undefined): string { return frame ? (frame.isObject ? frame.name : frame.above) : ''; }
 
 function isKey(text: string, end: number): boolean { COLON.lastIndex = end; return COLON.test(text); }

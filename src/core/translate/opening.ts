@@ -50,7 +50,7 @@ export class Opening {
     if (codecs.length === 0 || (typeof node !== 'string' && (typeof node !== 'object' || node === null))) return node;
     let opened = this.#openOnce(node, codecs);
     // What was packed twice in one way is opened twice, where that cannot be mistaken for a text.
-    for (let before = node; opened !== before && opened instanceof Decoded;) { before = opened; opened = this.#openOnce(opened, codecs.filter(({ codec }) => codec === 'php' || codec === 'json')); }
+    for (let before: Node = node; opened !== before && hidesText(opened);) { before = opened; opened = this.#openOnce(opened, codecs.filter(({ codec }) => codec === 'php' || codec === 'json')); }
     return opened;
   }
 
@@ -207,8 +207,15 @@ export class Opening {
   #plain(node: Node): Node { return this.#below(node, { place: NOWHERE, keys: NOTHING, above: NOTHING }); }
 }
 
+/** Is there a text inside what was opened? */
+function hidesText(node: Node): boolean { return node instanceof Decoded && (typeof node.body === 'string' || hidesText(node.body)); }
+
 /** Is this the key of a list with gaps, which is a map by numbers? What holds for a list holds for its entries, unless the numbers are ids themselves. */
-function isGap(key: Key | undefined): boolean { return typeof key === 'string' && /^\d{1,9}$/.test(key); }
+function isGap(key: Key | undefined): boolean {
+  // Most keys are words, which one look tells.
+  return typeof key === 'string' && key.charCodeAt(0) <= NINE && /^\d{1,9}$/.test(key);
+}
+const NINE = '9'.charCodeAt(0);
 
 /** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. */
 interface Inside { readonly place: Here; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean }

@@ -83,6 +83,8 @@ export class TextReader {
 
   #siteSpans(text: string): Span[] {
     const spans: Span[] = [];
+    const queries: Span[] = [];
+    let mark = text.indexOf('?');
     for (let at = text.indexOf(this.#host); at >= 0; at = text.indexOf(this.#host, at + this.#host.length)) {
       const found = this.#spelled.find((one) => text.startsWith(one.text, at - one.before) && stands(text, at - one.before, one));
       if (!found) continue;
@@ -91,10 +93,11 @@ export class TextReader {
       const path = this.#pathSpan(text, end, found.spelling);
       const last = path?.end ?? end;
       spans.push({ start, end: last, pieces: path ? [found.token, ...path.pieces] : [found.token] });
-      this.#querySpans(text, last, spans);
+      if (mark >= 0 && mark < last) mark = text.indexOf('?', last);
+      if (mark >= 0) this.#querySpans(text, last, queries);
     }
     // A query can hold another address.
-    return withoutOverlap(spans);
+    return queries.length === 0 ? spans : withoutOverlap([...spans, ...queries]);
   }
 
   /** A path that the site knows; only where writing it again would give the same text. `stop`: no sign behind it belongs to the path. */
@@ -166,6 +169,7 @@ export class TextReader {
     if (!value.startsWith('/') || value.startsWith('//')) return;
     const span = this.#pathSpan(value, 0, 'plain');
     if (span) into.push({ start, end: start + span.end, pieces: span.pieces });
+    if (!value.includes('?')) return;
     const query: Span[] = [];
     this.#querySpans(value, span?.end ?? 0, query);
     for (const one of query) into.push({ ...one, start: start + one.start, end: start + one.end });
