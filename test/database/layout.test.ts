@@ -28,9 +28,12 @@ describe('layout check', () => {
 
   test('names numbers that look like references which nobody described', async () => {
     configure(QUAYSIDE_LAYOUT);
-    site.run(`insert into qs_vessels (id,code,name) values (4711,'gull','Gull'); insert into qs_site_options values ('home','{"flagship":4711,"seats":4711,"vessels":[4711]}')`);
+    site.run(`insert into qs_vessels (id,code,name) values (4711,'gull','Gull'); insert into qs_site_options values ('home','{"flagship":4711,"seats":4711,"vessels":[4711],"shown":"vessel/4711","made":"steel-4711"}')`);
     const { suspects } = JSON.parse((await bench.run('layout', 'check', 'harbour', '--json')).out) as { suspects: object[] };
-    expect(suspects).toEqual([{ kind: 'quayside/settings', name: 'flagship', places: 1, example: { address: 'settings:home', at: '/option/flagship', what: '4711 is the id of vessel:gull' } }]);
+    expect(suspects).toEqual([
+      { kind: 'quayside/settings', name: 'flagship', places: 1, example: { address: 'settings:home', at: '/option/flagship', what: '4711 is the id of vessel:gull' } },
+      { kind: 'quayside/settings', name: 'shown', places: 1, example: { address: 'settings:home', at: '/option/shown', what: '"vessel/4711" holds 4711, the id of vessel:gull' } },
+    ]);
     expect((await bench.run('layout', 'check', 'harbour')).out).toMatch(/flagship\s+1 place\s+settings:home#\/option\/flagship/);
     site.run("delete from qs_vessels where id = 4711; delete from qs_site_options where name = 'home'");
   });
@@ -82,6 +85,38 @@ describe('layout check', () => {
 });
 
 describe('layout draft', () => {
+  test('names, trees, fields, links, times, traces, and what holds everywhere', async () => {
+    const own = sqliteSite(bench.path('booking.db'), `
+create table settings (name varchar(50) primary key, value text);
+insert into settings values ('home', 'https://dev.skerrin.example'), ('main_form', '12'), ('notes', '[bk_form wide id="12"] <!-- x {"formId":13} -->'), ('theme', 'isles'), ('size', '3');
+create table bk_forms (id integer primary key, title varchar(100) not null, form_key varchar(40) not null, settings text, created_at datetime not null, next_form_id bigint);
+create table bk_fields (id integer primary key, form_id bigint not null, parent_id bigint not null default 0, sort int not null default 0, type varchar(10) not null, label varchar(50) not null, config text);
+create table bk_formmeta (meta_id integer primary key, form_id bigint not null, meta_key varchar(50) not null, meta_value text);
+create table bk_notices (id integer primary key, title varchar(100) not null, form_id bigint not null default 0);
+create table bk_log (id integer primary key, created_at datetime not null, message varchar(100));
+insert into bk_forms values (12, 'Booking', 'booking', '{"z":1,"form_id":13}', '2026-01-01 00:00:00', 13), (13, 'Lost property', 'lost', '{}', '2026-01-01 00:00:00', null);
+insert into bk_fields values (1, 12, 0, 10, 'group', 'Group', null), (2, 12, 1, 20, 'text', 'Seats', 'a:1:{s:7:"form_id";i:13;}'), (3, 13, 0, 10, 'text', 'What', null);
+insert into bk_formmeta values (1, 12, 'style', 'a:1:{s:1:"c";i:1;}'), (2, 13, 'style', 'a:0:{}'), (3, 13, 'after', 'x');
+insert into bk_notices values (1, 'Storm warning', 12), (2, 'Winter timetable', 0);
+insert into bk_log values (1, '2026-01-01 00:00:00', 'saved'), (2, '2026-01-01 00:00:00', 'saved'), (3, '2026-01-02 00:00:00', 'saved');`);
+    writeFileSync(bench.path('pochette.yaml'), `you: Isbel Farrow\nsites:\n  booking: { url: 'sqlite:booking.db' }\n`);
+    expect((await bench.run('layout', 'draft', 'booking', '-o', 'booking.yaml')).code).toBe(0);
+    const text = readFileSync(bench.path('booking.yaml'), 'utf8');
+    expect(text).toContain("leaves: ['{prefix}bk_log']");
+    expect(text).toContain('bk_fields: { list: { from: bk_fields, on: { form_id: id }, order: [sort, id], id: id, value: { type: type, label: label, config: config }, tree: { parent: parent_id, member: bk_fields } } }');
+    expect(text).toContain("name: '{form_key|id}'");
+    expect(text).toContain("name: '{~title|id}'");
+    expect(text).toContain("create: { created_at: '{now}' }");
+    expect(text).toContain('{ path: $.settings, codec: json, ordered: true }');
+    expect(text).toContain('{ path: $.bk_formmeta.*, codec: php }');
+    expect(text).toContain(`{ path: "$..bk_fields[*].config.form_id", to: bk-forms }`);
+    writeFileSync(bench.path('pochette.yaml'), `you: Isbel Farrow\nsites:\n  booking: { url: 'sqlite:booking.db', layout: booking.yaml }\n`);
+    const { item } = JSON.parse((await bench.run('show', 'booking', 'bk-forms:booking', '--json')).out) as { item: { value: object } };
+    expect(item.value).toMatchObject({ next_form_id: { '@ref': 'bk-forms:lost' }, bk_fields: [{ label: 'Group', bk_fields: [{ label: 'Seats', config: { '@php': { '@ordered': [['form_id', { '@ref': 'bk-forms:lost' }]] } } }] }] });
+    expect((JSON.parse((await bench.run('list', 'booking', '--json')).out) as { items: { address: string }[] }).items.map((one) => one.address)).toEqual(expect.arrayContaining(['bk-notices:~storm-warning', 'bk-forms:lost']));
+    expect(own.run('select count(*) from bk_log')).toBe('3');
+  });
+
   test('recognises options, records, child rows, links and references, and can be used as it is', async () => {
     configure(QUAYSIDE_LAYOUT);
     const ran = await bench.run('layout', 'draft', 'harbour', '-o', 'draft.yaml');

@@ -277,11 +277,13 @@ kinds:
     test('tables of an extension\'s own travel with the draft of a layout as it is', async () => {
       const was = dump();
       expect((await run('layout', 'draft', 'dev', '-o', 'rates.yaml')).code).toBe(0);
-      expect(readFileSync(bench.path('rates.yaml'), 'utf8')).toMatch(/extends: entries[^]*quay_rates[^]*list: \{ from: quay_rate_steps/);
+      expect(readFileSync(bench.path('rates.yaml'), 'utf8')).toMatch(/extends: entries[^]*everywhere:[^]*named: \[[^\]]*quay_default_rate[^]*quay_rates[^]*list: \{ from: quay_rate_steps/);
       writeFileSync(bench.path('pochette.yaml'), readFileSync(bench.path('pochette.yaml'), 'utf8').replaceAll(/( {4}layout: ).*/g, '$1rates.yaml'));
-      const ran = await run('import', 'dev', 'live', 'quay-rates:*', '--yes', '--json');
+      const ran = await run('import', 'dev', 'live', 'quay-rates:*', 'settings:quay_default_rate', 'entry:board_template/rate-board', '--yes', '--json');
       expect(ran.err).toBe('');
-      expect(JSON.parse(ran.out)).toMatchObject({ created: 1, updated: 1, unequal: [] });
+      expect(JSON.parse(ran.out)).toMatchObject({ created: 1, updated: 3, unequal: [] });
+      const child = server.run("select rate_id from skf7_quay_rates where slug = 'child'", live.database).trim();
+      expect([live.php("echo get_option('quay_default_rate');"), live.php("echo get_page_by_path('rate-board', OBJECT, 'board_template')->post_content;")]).toEqual([child, `<p>[quay_rate id="${child}"]</p>\n<!-- wp:quay/rate {"rateId":${child}} /-->`]);
       const [fares, harbour] = [live.php("echo get_page_by_path('fares')->ID;"), live.php("echo get_page_by_path('harbour', OBJECT, 'attachment')->ID;")];
       expect(server.run(`select r.slug, r.price, r.page_id, r.options, group_concat(s.title order by s.position) from skf7_quay_rates r join skf7_quay_rate_steps s using (rate_id) group by r.rate_id order by r.slug`, live.database).trim().split('\n')).toEqual(['adult\t12.5000', 'child\t6.2500'].map((begin) => `${begin}\t${fares}\ta:2:{s:5:"image";i:${harbour};s:4:"home";s:${live.address.length}:"${live.address}";}\t${begin.slice(0, 5)} first,${begin.slice(0, 5)} second`));
       expect((await run('undo', 'live', '--yes')).code).toBe(0);

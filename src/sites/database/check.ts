@@ -73,6 +73,8 @@ const NO_ID = /order|size|width|height|count|seats|rows|columns|max|min|rank|pri
 /** Smaller numbers are too often something else. */
 const SMALLEST = 10;
 const MOSTLY = 0.8;
+/** Longer texts are written for people. */
+const LONGEST = 80;
 
 /** Collects numbers by kind and name, and how many of them are ids. */
 class Suspicion {
@@ -94,6 +96,7 @@ class Suspicion {
       return;
     }
     const name = [...way].reverse().find((step) => !/^\d+$/.test(step)) ?? '';
+    if (typeof value === 'string' && value.length <= LONGEST) this.#lookInside({ kind, name }, address, way, value);
     if ((typeof value !== 'number' && typeof value !== 'string') || !/^[1-9]\d*$/.test(String(value)) || Number(value) < SMALLEST || NO_ID.test(name)) return;
     const entry = this.#seen.get(`${kind} ${name}`) ?? { all: 0, ids: 0, example: undefined };
     this.#seen.set(`${kind} ${name}`, entry);
@@ -102,6 +105,14 @@ class Suspicion {
     if (to === undefined) return;
     entry.ids++;
     entry.example ??= { address, at: pointer(way), what: `${value} is the id of ${to}` };
+  }
+
+  /** A number in a short text, behind a word that the address of the item with this id has too: "page/45". */
+  #lookInside({ kind, name }: { kind: string; name: string }, address: string, way: readonly string[], text: string): void {
+    for (const [, word = '', digits = ''] of text.matchAll(/([a-z]{3,})[/:_#=|-](\d{2,})(?![\w.-])/gi)) {
+      const to = this.#index.byId(this.#kinds, localId(digits));
+      if (to?.toLowerCase().includes(word.toLowerCase().replace(/s$/, '')) === true) this.#note(`${kind} ${name}`, { address, at: pointer(way), what: `"${text}" holds ${digits}, the id of ${to}` });
+    }
   }
 
   /** A number in a name that is the id of an item: the name would mean another one elsewhere. */
