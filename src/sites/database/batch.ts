@@ -66,11 +66,20 @@ export class Batch {
       stores.set(operation.kind, store);
       outcomes.push(await this.#apply(operation, 'id' in operation ? there.get(itemKey(operation))?.unit : undefined, store, changes));
     }
+    await this.#dropEmptied(changes, at);
+    await ledger.mark(changes.marks, at);
     try { await changes.write(engine, shape.layout); } catch (error) { throw this.#whileWriting(error, open); }
     const answers = await this.#answers(outcomes, at);
     await ledger.remember(answers, at);
     const given = new Map([...known, ...answers.map((answer): [string, Answer] => [answer.key, answer])]);
     return operations.map(({ key }) => given.get(key) ?? { key, status: 424 });
+  }
+
+  /** What we made only to hold other things goes with the last of them. */
+  async #dropEmptied(changes: Changes, at: Executor): Promise<void> {
+    const empty = changes.emptied.filter((one) => one.still());
+    const ours = await this.#ground.ledger.takeMarks([...new Set(empty.map((one) => one.mark))], at);
+    for (const { mark, table, row } of empty) if (ours.has(mark)) changes.remove(table, row);
   }
 
   /** Without transactions some of it may be there by now: then it is no answer, and whoever sent it has to look at what is there. */

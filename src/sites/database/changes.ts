@@ -31,6 +31,8 @@ export class Sought {
   }
 }
 export type Cells = Record<string, Cell | NewRow | Sought>;
+/** A row that was made to hold what belongs to an item, and of which nothing is left. `still`: nothing came back into it. */
+export interface Emptied { readonly mark: string; readonly table: Table; readonly row: Row; still(): boolean }
 interface Kept { readonly table: Table; readonly before: Row; cells: Cells }
 
 /**
@@ -44,6 +46,10 @@ export class Changes {
   readonly #removed = new Map<string, { table: Table; row: Row }>();
   readonly #made: NewRow[] = [];
   readonly #returned = new Map<string, { table: Table; row: Row }>();
+
+  /** Of rows that were made as holders: the ledger keeps them, so that an undo knows that they were not there before. */
+  readonly marks: string[] = [];
+  readonly emptied: Emptied[] = [];
 
   constructor(at: Executor) { this.at = at; }
 

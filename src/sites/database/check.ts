@@ -76,6 +76,8 @@ const MOSTLY = 0.8;
 /** Longer texts are written for people. */
 const LONGEST = 80;
 
+function isNumber(value: Json): value is number | string { return (typeof value === 'number' || typeof value === 'string') && /^[1-9]\d*$/.test(String(value)); }
+
 /** Collects numbers by kind and name, and how many of them are ids. */
 class Suspicion {
   readonly #index: SiteIndex;
@@ -97,7 +99,7 @@ class Suspicion {
     }
     const name = [...way].reverse().find((step) => !/^\d+$/.test(step)) ?? '';
     if (typeof value === 'string' && value.length <= LONGEST) this.#lookInside({ kind, name }, address, way, value);
-    if ((typeof value !== 'number' && typeof value !== 'string') || !/^[1-9]\d*$/.test(String(value)) || Number(value) < SMALLEST || NO_ID.test(name)) return;
+    if (!isNumber(value) || Number(value) < SMALLEST || NO_ID.test(name)) return;
     const entry = this.#seen.get(`${kind} ${name}`) ?? { all: 0, ids: 0, example: undefined };
     this.#seen.set(`${kind} ${name}`, entry);
     entry.all++;

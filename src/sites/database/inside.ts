@@ -136,11 +136,15 @@ export class InsideStore implements Store {
     work(children);
     const kept = list && children.every(([key], i) => key === String(i)) ? children.map(([, node]) => node) : new Entries(children, true);
     cells[this.#inside.column] = packed(withContainer(root, this.#inside.path, kept), this.#inside.codec);
+    if (children.length === 0) changes.emptied.push({ mark: this.#mark, table: this.#table, row, still: () => membersOf(containerOf(unpacked(cellText(cells[this.#inside.column] as string), this.#inside.codec), this.#inside.path)).length === 0 });
   }
+
+  get #mark(): string { return `${this.#table.name} ${JSON.stringify(this.#kind.rows.where)}`; }
 
   #newHolder(key: string, record: Node, changes: Changes): void {
     if (this.#inside.path !== '$') throw new Refused(409, 'the row that would hold it is not there');
     const fixed = Object.fromEntries(Object.entries(this.#kind.rows.where).flatMap(([column, condition]) => (typeof condition === 'object' ? [] : [[column, String(condition)]])));
+    changes.marks.push(this.#mark);
     changes.make(this.#table, { ...Object.fromEntries(Object.entries(this.#kind.rows.create).map(([column, template]) => [column, fill(template, () => '')])), ...fixed, [this.#inside.column]: packed(new Entries([[key, record]], true), this.#inside.codec) });
   }
 }

@@ -93,6 +93,20 @@ export class LedgerTable {
     if (await this.isThere()) await this.#put(answers.map((answer) => [`answer ${answer.key}`, JSON.stringify(answer)] as const), at);
   }
 
+  /** Remembers that something was made by us. */
+  async mark(marks: readonly string[], at: Executor): Promise<void> {
+    if (await this.isThere()) await this.#put(marks.map((mark) => [`made ${digestKey(mark)}`, mark] as const), at);
+  }
+
+  /** Which of these were made by us; they are forgotten. */
+  async takeMarks(marks: readonly string[], at: Executor): Promise<Set<string>> {
+    const table = marks.length > 0 && await this.isThere() ? (await this.#engine.known()).get(this.name) : undefined;
+    if (!table) return new Set();
+    const rows = await this.#engine.rows(table, sql`where ${this.#engine.oneOf(table, 'entry', marks.map((mark) => `made ${digestKey(mark)}`))}`, at);
+    await this.#remove(rows.map((row) => cellText(row['entry'])), at);
+    return new Set(rows.map((row) => cellText(row['content'])));
+  }
+
   /** The answers of a run are needed only as long as it may be sent again. */
   async forgetAnswers(run: string): Promise<void> {
     if (await this.isThere()) await this.#engine.run(sql`delete from ${sql.table(this.name)} where entry like ${`answer ${run}%`}`);

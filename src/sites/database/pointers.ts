@@ -120,6 +120,7 @@ export class PointerRecords {
     const cells: Cells = { ...this.#create, [column]: this.#holder(pointer), [this.#rule.column]: this.#rule.first ?? packed([], this.#rule.codec) };
     this.#made.set(this.#holder(pointer), cells);
     changes.make(this.#table, cells);
+    changes.marks.push(this.#mark(pointer));
     return cells;
   }
 
@@ -131,7 +132,7 @@ export class PointerRecords {
     if (!cells) return;
     const pairs = membersOf(this.#current(pointer, changes));
     const at = pairs.findIndex(([key]) => key === number);
-    if (text === null) { if (at >= 0) pairs.splice(at, 1); }
+    if (text === null) { if (at >= 0) { pairs.splice(at, 1); this.#emptied(pointer, changes); } }
     else if (at >= 0) (pairs[at] as [string, Node])[1] = unpacked(text, this.#rule.codec);
     else {
       const after = pairs.findIndex(([key]) => !/^\d+$/.test(key) || Number(key) > Number(number));
@@ -139,6 +140,13 @@ export class PointerRecords {
     }
     cells[this.#rule.column] = packed(pairs.length > 0 && pairs.every(([key], i) => key === String(i)) ? pairs.map(([, node]) => node) : new Entries(pairs, true), this.#rule.codec);
   }
+
+  #emptied(pointer: string, changes: Changes): void {
+    const row = this.#rows.get(this.#holder(pointer));
+    if (row) changes.emptied.push({ mark: this.#mark(pointer), table: this.#table, row, still: () => !membersOf(this.#current(pointer, changes)).some(([key]) => /^\d+$/.test(key)) });
+  }
+
+  #mark(pointer: string): string { return `${this.#table.name} ${this.#holder(pointer)}`; }
 
   /** Rows of sorts that no list of this site names yet, where something new may have to go. */
   async prepare(values: readonly unknown[], at: Executor): Promise<void> {

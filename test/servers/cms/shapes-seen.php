@@ -6,7 +6,7 @@ $id = fn ($type, $name) => get_page_by_path($name, OBJECT, $type)->ID ?? 0;
 $row = fn ($type, $name) => $wpdb->get_row($wpdb->prepare("select * from {$wpdb->posts} where post_type = %s and post_name = %s", $type, $name));
 [$fares, $contact, $harbour, $first, $second, $quay] = [$id('page', 'fares'), $id('page', 'contact'), $id('attachment', 'harbour'), $id('page', 'fares/crew'), $id('page', 'contact/crew'), $id('attachment', 'quay')];
 $north = $wpdb->get_row("select t.term_id, x.description from {$wpdb->terms} t join {$wpdb->term_taxonomy} x using (term_id) where taxonomy = 'berth_area'");
-[$links, $locked, $itself] = [get_option('berth_links'), $row('berth', 'locked'), $row('berth', 'itself')->ID];
+[$map, $links, $locked, $itself] = [get_option('berth_map'), get_option('berth_links'), $row('berth', 'locked'), $row('berth', 'itself')->ID];
 echo json_encode([
   'pages' => [$links['first_page'] === $first, $links['second_page'] === $second],
   'links' => [$links['link'] === "$home/contact/crew/", $links['query'] === "$home/?page_id=$second#top", $links['queries'] === "<a href=\"/?post_type=page&amp;p=$fares\">x</a>", str_ends_with($links['elsewhere'], "?p=$fares")],
@@ -22,5 +22,11 @@ echo json_encode([
   'terms' => [unserialize($north->description) === ['page_id' => $fares], get_option('berth_areas') === ['categories' => [(int) $north->term_id]]],
   'itself' => get_post_meta($itself, '_berth_self_id', true) === $itself,
   'block' => preg_match('/"queryId":1,"query":\{"perPage":3,"taxQuery":\{"berth_area":\[' . $north->term_id . "\\]\\},\"include\":\\[$fares,$contact\\].*\"images\":\\[\\{\"id\":$harbour,/s", get_post($id('wp_block', 'list'))->post_content),
+  'map' => $map === ['pages' => [0 => $fares, 3 => $contact], 'page_ids' => "$fares|$contact", 'nested' => json_encode(['deep' => json_encode(['page_id' => $fares, 'url' => "$home/fares/"])]), 'cover' => ['id' => $harbour], 'rules' => [['param' => 'page', 'value' => (string) $contact]], 'per_page' => $map['per_page']],
+  'counted' => $map['per_page'] !== $fares,
+  'loaded' => $wpdb->get_var("select autoload from {$wpdb->options} where option_name = 'berth_map'"),
+  'navigation' => preg_match("/\"id\":$fares,.*\"id\":{$north->term_id},/s", get_post($id('wp_navigation', 'berth-nav'))->post_content),
+  'widget' => get_option('widget_berth') === [2 => ['page_id' => $fares, 'exclude' => "$fares,$contact"], '_multiwidget' => 1] && get_option('sidebars_widgets')['side'] === ['berth-2'],
+  'sound' => file_get_contents(get_attached_file($id('attachment', 'horn'))),
   'original' => [basename(wp_get_original_image_path($quay)), file_exists(wp_get_original_image_path($quay))],
 ]);

@@ -38,6 +38,15 @@ if ($dev) {
   $itself = entry('berth', 'itself', 'Itself');
   add_post_meta($itself, '_berth_self_id', $itself);
   entry('wp_block', 'list', 'List', ['post_content' => "<!-- wp:query {\"queryId\":1,\"query\":{\"perPage\":3,\"taxQuery\":{\"berth_area\":[$north]},\"include\":[$fares,$contact]}} -->\n<div></div>\n<!-- /wp:query --><!-- wp:berth/gallery {\"images\":[{\"id\":$harbour,\"url\":\"" . wp_get_attachment_url($harbour) . "\"}]} /-->"]);
+  // Lists with gaps and with bars, JSON in JSON, and values that say beside them what they are; not loaded with every page.
+  add_option('berth_map', ['pages' => [0 => $fares, 3 => $contact], 'page_ids' => "$fares|$contact", 'nested' => json_encode(['deep' => json_encode(['page_id' => $fares, 'url' => "$address/fares/"])]), 'cover' => ['id' => $harbour], 'rules' => [['param' => 'page', 'value' => (string) $contact]], 'per_page' => $fares], '', 'no');
+  entry('wp_navigation', 'berth-nav', 'Main', ['post_content' => "<!-- wp:navigation-link {\"type\":\"page\",\"id\":$fares,\"url\":\"$address/fares/\",\"kind\":\"post-type\"} /-->\n<!-- wp:navigation-link {\"type\":\"berth_area\",\"id\":$north,\"url\":\"#\",\"kind\":\"taxonomy\"} /-->"]);
+  // A sort of blocks in areas that the other site has never had.
+  update_option('widget_berth', [7 => ['page_id' => $fares, 'exclude' => "$fares,$contact"], '_multiwidget' => 1]);
+  update_option('sidebars_widgets', get_option('sidebars_widgets') + ['side' => ['berth-7']]);
+  $horn = wp_upload_dir('2026/10')['path'] . '/horn.mp3';
+  file_put_contents($horn, 'ID3 made up');
+  wp_insert_attachment(['post_title' => 'Horn', 'post_name' => 'horn', 'post_mime_type' => 'audio/mpeg', 'post_status' => 'inherit'], $horn);
   update_option('berth_areas', ['categories' => [$north]]);
   // A large picture, of which the original is kept beside.
   $image = imagecreatetruecolor(3000, 1800);
