@@ -58,10 +58,16 @@ export class Opening {
     let opened: Node = node;
     for (const rule of codecs) {
       const now = this.#openInnermost(opened, rule);
-      if (now === DAMAGED) this.#leftOut.push({ at: pointer(this.#way), why: 'damaged' });
+      if (now === DAMAGED) this.#noteDamaged();
       else opened = now;
     }
     return opened;
+  }
+
+  /** Once for a place, however many rules come to it. */
+  #noteDamaged(): void {
+    const at = pointer(this.#way);
+    if (!this.#leftOut.some((one) => one.why === 'damaged' && one.at === at)) this.#leftOut.push({ at, why: 'damaged' });
   }
 
   /** A value can be packed several times over: what one rule opened, the next one opens further. */
