@@ -131,4 +131,10 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('rarer shapes in %s', (s
     expect((await bench.run('compare', 'dev', 'live', '--json')).err).toBe('');
     configure(LAYOUT);
   });
+
+  test('rows that stand above each other have names all the same', async () => {
+    sites.dev.run("insert into berths (id, slug, area, title, above) values (90, 'hen', 'south', 'Hen', 91); insert into berths (id, slug, area, title, above) values (91, 'egg', 'south', 'Egg', 90); insert into berths (id, slug, area, title, above) values (92, 'own', 'south', 'Own', 92); insert into berths (id, slug, area, title, above) values (93, 'gone', 'south', 'Gone', 999)");
+    const { items } = JSON.parse((await bench.run('list', 'dev', 'berth:south/*', '--json')).out) as { items: { address: string }[] };
+    expect(items.map((one) => one.address)).toEqual(['berth:south/egg/hen', 'berth:south/gone', 'berth:south/hen/egg', 'berth:south/own']);
+  });
 });

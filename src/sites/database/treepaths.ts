@@ -6,8 +6,6 @@ import type { KindRows } from './shape.ts';
 
 interface Step { readonly segment: string; readonly parent: string; readonly within: string }
 
-/** Deeper trees are taken for a circle. */
-const MOST_STEPS = 50;
 const NONE = new Set(['', '0']);
 
 /** Paths of rows in a tree: the segments of all rows above and of the row itself. Of one kind. */
@@ -49,7 +47,15 @@ export class TreePaths {
   of(row: Row): string {
     const own = this.#step(row);
     const segments = [own.segment];
-    for (let above = this.#steps.get(own.parent); above && above.within === own.within && segments.length < MOST_STEPS; above = this.#steps.get(above.parent)) segments.unshift(above.segment);
+    const seen = new Set([cellText(row[this.#id])]);
+    // Rows that stand above each other are no tree: the path begins where it would come round.
+    for (let id = own.parent; !seen.has(id);) {
+      const above = this.#steps.get(id);
+      if (above?.within !== own.within) break;
+      segments.unshift(above.segment);
+      seen.add(id);
+      id = above.parent;
+    }
     return segments.join('/');
   }
 
