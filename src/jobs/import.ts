@@ -51,6 +51,7 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
   const begun = { at: performance.now(), ...target.connector.traffic };
   const run = await Run.begin(workspace, target, { verb: 'import', from: plan.source.label, fromSite: plan.source.origin.site.id });
   let back: Unequal[];
+  let followUps: readonly FollowUp[];
   try {
     const steps = itemSteps(route.steps);
     await refuseMoved(plan, steps);
@@ -62,12 +63,13 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
     await target.connector.renewCaches();
     back = await readBack(workspace, plan, run);
     await run.finish();
-    keepFollowUps(workspace, target.facts.site.id, run.id, route.followUps);
+    followUps = route.followUps.filter((one) => one.followUp !== 'publish' || target.index.row(one.item)?.status === 'draft');
+    keepFollowUps(workspace, target.facts.site.id, run.id, followUps);
   } catch (error) {
     return await run.takeBack(error);
   }
   return {
-    run: run.id, created: run.record.created, updated: run.record.updated, files: run.record.files, unequal: back, followUps: route.followUps,
+    run: run.id, created: run.record.created, updated: run.record.updated, files: run.record.files, unequal: back, followUps,
     took: { seconds: (performance.now() - begun.at) / 1000, requests: target.connector.traffic.requests - begun.requests, bytesSent: target.connector.traffic.bytes - begun.bytes },
     seen: itemSteps(route.steps).map((step) => ({ address: step.item, title: step.title, url: step.status === 'draft' ? undefined : seenUrl(target, step.item) })),
     silent: await silentPages(target, itemSteps(route.steps).filter((step) => step.status !== 'draft').map((step) => step.item)),
@@ -186,12 +188,12 @@ class Writer {
   }
 
   #remember(step: ItemStep, answer: Answer): void {
-    const { id, etag, name, urls } = answer;
+    const { id, etag, name, urls, itemStatus: status = step.status ?? 'published' } = answer;
     if (id === undefined || etag === undefined) throw new Problem('unreachable', `${this.#plan.target.label} did not say which id and etag it gave`, { where: step.item });
     this.#etags.set(step.item, { id, etag });
     if (step.do === 'update') return;
     if (name !== nameOf(step.item)) throw new Problem('moved', `${this.#plan.target.label} gave another name, ${name ?? 'none'}`, { where: step.item, remedy: 'something hidden on the target holds this name: rename it' });
-    this.#plan.target.index.add({ kind: step.kind, id, name, title: step.title, etag, status: step.status ?? 'published', size: 0, urls });
+    this.#plan.target.index.add({ kind: step.kind, id, name, title: step.title, etag, status, size: 0, urls });
   }
 
   /** Second pass: items of a circle get the references that had to wait. */

@@ -61,6 +61,8 @@ export const ProblemDocument = z.object({
 });
 export type ProblemDocument = z.output<typeof ProblemDocument>;
 export const Answer = z.object({ key: z.string(), status: z.number().int(), id: id.optional(), name: z.string().optional(), etag: z.string().optional(),
+  /** Of what was created, where it is not as it was asked for: some things have a state of their own. */
+  itemStatus: z.enum(['published', 'draft']).optional(),
   /** Where the site serves it, so that links to what was just made can be written. */
   urls: z.record(z.string(), z.string()).optional(), problem: ProblemDocument.optional() });
 export type Answer = z.output<typeof Answer>;

@@ -310,5 +310,16 @@ kinds:
       expect((await run('undo', 'live', '--yes')).code).toBe(0);
       expect(dump()).toBe(was.split('\n').filter((line) => !line.includes("'berth_area_children'")).join('\n'));
     });
+
+    test('what has a state of its own is no draft that waits to be published', async () => {
+      const was = dump();
+      const ran = await run('import', 'dev', 'live', 'entry:berth/shut', 'entry:berth/itself', '--draft', '--yes', '--json');
+      expect(ran.err).toBe('');
+      const { followUps } = JSON.parse(ran.out) as { followUps: { followUp: string; item?: string }[] };
+      expect(followUps.filter((one) => one.followUp === 'publish').map((one) => one.item)).toEqual(['entry:berth/itself']);
+      expect(server.run("select post_status from skf7_posts where post_type = 'berth' order by post_name", live.database).trim().split('\n')).toEqual(['draft', 'shut']);
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(dump()).toBe(was);
+    });
   });
 });

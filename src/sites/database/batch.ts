@@ -118,7 +118,7 @@ export class Batch {
     const now = await this.#ground.outlines(outcomes.filter(({ operation }) => operation.op !== 'delete').map(({ operation, id }) => ({ kind: operation.kind, id: id() })), at);
     return outcomes.map(({ operation, status, id }): Answer => {
       const row = now.get(itemKey({ kind: operation.kind, id: id() }));
-      return { key: operation.key, status, id: id(), ...(row ? { name: row.name, etag: row.etag } : {}), ...(row?.urls ? { urls: row.urls } : {}) };
+      return { key: operation.key, status, id: id(), ...(row ? { name: row.name, etag: row.etag } : {}), ...(row && operation.op === 'create' && row.status !== operation.status ? { itemStatus: row.status } : {}), ...(row?.urls ? { urls: row.urls } : {}) };
     });
   }
 }
