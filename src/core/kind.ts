@@ -83,6 +83,7 @@ export const KindDescription = z.strictObject({
   qualified: z.boolean().default(false).describe('its items are written with the owner, because another owner has a kind of this name'),
   portable: z.boolean().optional().describe('local values are portable forms already: nothing is translated'),
   carried: z.boolean().default(true).describe('false: content that is referred to and never carried'),
+  reading: z.string().optional().describe('another one where the site makes its values in another way: what was remembered of them is then read again'),
   themeScoped: z.boolean().default(false).describe('its items are named after a theme'),
   draftable: z.boolean().default(false),
   rank: z.number().int().default(50).describe('lower ranks come first where nothing else decides'),

@@ -123,12 +123,14 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('rarer shapes in %s', (s
     expect(everything()).toEqual(before);
   });
 
-  test('what is remembered of a site does not outlive the layout that it was read with', async () => {
+  test('what is remembered of a site does not outlive the layout that it was read with; an undo does', async () => {
+    expect((await bench.run('import', 'dev', 'live', 'berth:east/pier/crew', '--yes')).code).toBe(0);
     expect((await bench.run('compare', 'dev', 'live', '--json')).code).toBe(1);
     configure(LAYOUT.replace('note: { column: note, usual: none }', 'remark: note'));
     const shown = JSON.parse((await bench.run('show', 'dev', 'berth:east/pier', '--json')).out) as { item: { value: object } };
     expect(shown.item.value).toMatchObject({ remark: 'none' });
     expect((await bench.run('compare', 'dev', 'live', '--json')).err).toBe('');
+    expect((await bench.run('undo', 'live', '--yes')).code).toBe(0);
     configure(LAYOUT);
   });
 

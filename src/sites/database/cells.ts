@@ -24,8 +24,8 @@ export const DIGITS = 24;
 
 export function digestOf(text: string): string { return hash('sha256', text, 'hex').slice(0, DIGITS); }
 
-/** A strong etag of whatever JSON can hold. `mark`: of how values are made of rows. */
-export function etagOf(value: unknown, mark: string): string { return `"${digestOf(JSON.stringify(value))}${mark}"`; }
+/** A strong etag of whatever JSON can hold. */
+export function etagOf(value: unknown): string { return `"${digestOf(JSON.stringify(value))}"`; }
 
 /** What a driver gives for a value that is no bytes, as text. */
 export function driverText(value: unknown): string {

@@ -17,20 +17,18 @@ interface GroupUnit extends Unit { readonly members: ReadonlyMap<string, Row> }
 /** Items that are all rows of a key-value table whose keys begin alike: one row for each member. */
 export class GroupStore implements Store {
   readonly #ground: Ground;
-  readonly #kind: KindRows;
+  readonly #rows: Rows;
   readonly #group: NonNullable<Rows['group']>;
   readonly #table: Table;
   readonly #read: (text: string) => Record<string, string> | undefined;
 
   constructor(ground: Ground, kind: KindRows) {
     this.#ground = ground;
-    this.#kind = kind;
+    this.#rows = kind.rows;
     this.#group = kind.rows.group as NonNullable<Rows['group']>;
     this.#table = ground.shape.table(kind.rows.from ?? '');
     this.#read = capturing(this.#group.text);
   }
-
-  get #rows(): Rows { return this.#kind.rows; }
 
   async *all(at: Executor): AsyncGenerator<Unit[]> { yield await this.#units(at, false); }
 
@@ -64,7 +62,7 @@ export class GroupStore implements Store {
     for (const [member, row] of rows) setOwn(members, member, row[this.#group.value] === null ? null : cellText(row[this.#group.value]));
     const exact = [...rows.values()];
     return {
-      id: this.#idOf(name, captures), name, title: fill(this.#rows.title ?? name, (one) => partName(this.#rows, one, captures[one], this.#ground.nameOf)), status: 'published', etag: etagOf(exact, this.#kind.mark), size: JSON.stringify(members).length,
+      id: this.#idOf(name, captures), name, title: fill(this.#rows.title ?? name, (one) => partName(this.#rows, one, captures[one], this.#ground.nameOf)), status: 'published', etag: etagOf(exact), size: JSON.stringify(members).length,
       value: { members, ...Object.fromEntries(Object.keys(this.#rows.ids).map((part) => [part, captures[part]])) }, exact, claims: () => exact.map((row) => keyOf(this.#table, row)), rows: () => exact.map((row) => keyOf(this.#table, row)), fill: (one) => captures[one], members: rows,
     };
   }

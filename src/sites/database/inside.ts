@@ -72,7 +72,7 @@ export class InsideStore implements Store {
     const exact: Portion = { row: keyOf(this.#table, row), key, at: position, text, ...(pointed ? { pointed } : {}) };
     return {
       id: localId(this.#kind.rows.id === undefined ? name : filling(this.#kind.rows.id) ?? name), name, title: fill(this.#kind.rows.title ?? `{key}`, filling) || name, status: 'published',
-      etag: etagOf([key, text, pointed], this.#kind.mark), size: text.length, exact, claims: () => [keyOf(this.#table, row)], rows: () => [keyOf(this.#table, row), ...(this.#pointers?.rowKeys(node) ?? [])], row, fill: filling,
+      etag: etagOf([key, text, pointed]), size: text.length, exact, claims: () => [keyOf(this.#table, row)], rows: () => [keyOf(this.#table, row), ...(this.#pointers?.rowKeys(node) ?? [])], row, fill: filling,
       value: this.#pointers ? { [this.#pointersMember]: this.#pointers.entries(node) } : { record: text },
     };
   }

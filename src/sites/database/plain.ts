@@ -144,7 +144,7 @@ export class PlainStore implements Store {
     return {
       id, name: name === '' ? String(id) : name, title: fill(rows.title ?? `{${this.#id}}`, filling) || name || `${description.title} ${id}`,
       status: statusOf(rows.status, this.#word(loaded)), changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
-      etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}${this.#kind.mark}"`), size: contentSize(loaded),
+      etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`), size: contentSize(loaded),
       claims: () => [keyOf(this.#table, loaded.row)], fill: filling, files,
       ...(absent ? { damaged: `its file ${absent.path} is not in ${this.#ground.library?.name ?? 'the media folder'}` } : {}),
     };

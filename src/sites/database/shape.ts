@@ -6,10 +6,8 @@ import type { Engine, Table } from './engine.ts';
 import { columnsOf, type Layout, type Rows } from './layout/schema.ts';
 import type { LoadedLayout } from './layout/load.ts';
 
-const MARK_DIGITS = 6;
-
-/** A kind with where its rows lie. `mark`: another one where values are made of rows in another way; etags carry it. */
-export interface KindRows { readonly description: KindDescription; readonly rows: Rows; readonly where: string; readonly mark: string }
+/** A kind with where its rows lie. */
+export interface KindRows { readonly description: KindDescription; readonly rows: Rows; readonly where: string }
 
 /** A layout fitted to one database: tables found, prefix known, shapes taken over. */
 export class Shape {
@@ -41,7 +39,7 @@ export class Shape {
       const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
       if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
       const placed = available(shaped(filled, rows as Rows, where), filled, known);
-      return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(placed)] }, rows: placed, where, mark: digestOf(JSON.stringify(placed)).slice(0, MARK_DIGITS) };
+      return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(placed)], reading: digestOf(JSON.stringify(placed)) }, rows: placed, where };
     });
     for (const [alias, { name, key, volatile, counts }] of Object.entries(filled.tables)) {
       const table = known.get(name);
