@@ -1,6 +1,14 @@
 /** Texts, and the signs between them. */
 const SIGNS = /"(?:[^"\\]|\\.)*"|[{}[\],:]/g;
 
+/** White space and what follows it: a text, a sign, a number or word, or the end. */
+const SPACE_AND_SIGN = /([ \n\r\t]*)("(?:[^"\\]|\\.)*"|[{}[\],:]|[^\s{}[\],:"]+|$)/g;
+/** Begins the word that says what white space there is, in letters with how often; longer texts are left closed. */
+const [GAPS, MOST_GAPS] = ['gaps=', 5000];
+const LETTERS = { ' ': 's', '\n': 'n', '\r': 'r', '\t': 't' } as const;
+const SPACES: Readonly<Record<string, string>> = Object.fromEntries(Object.entries(LETTERS).map(([space, letter]) => [letter, space]));
+const LINE_ENDS = new Set(['end', 'returns']);
+
 /** One way in which JSON is written, as it shows in a text, and what makes it of JSON without any white space. */
 interface Habit { readonly word: string; readonly shows: (text: string) => boolean; readonly apply: (json: string) => string }
 
@@ -39,14 +47,38 @@ export function styleOf(text: string, json: string): string | undefined {
     const words = [...(spacing ? [spacing] : []), ...escapes].map(({ word }) => word).join(' ');
     if (styled(json, words) === text) return words;
   }
-  return undefined;
+  return uneven(text, json, escapes.filter((one) => !LINE_ENDS.has(one.word)).map(({ word }) => word));
+}
+
+/** White space that follows no habit is kept as it is, for each place between two signs. */
+function uneven(text: string, json: string, escapes: readonly string[]): string | undefined {
+  const gaps = signsOf(text).map(({ space }) => space);
+  if (gaps.length > MOST_GAPS) return undefined;
+  const words = [...escapes, GAPS + gaps.map((space) => space.replace(/(.)\1*/gs, (run) => `${LETTERS[run[0] as keyof typeof LETTERS]}${run.length}`)).join(',')].join(' ');
+  return styled(json, words) === text ? words : undefined;
 }
 
 /** Writes JSON as the words say; words that are not known mean nothing. */
 export function styled(json: string, words: string): string {
   if (words === '') return json;
   const wanted = new Set(words.split(' '));
-  return [...SPACING, ...ESCAPES].reduce((text, { word, apply }) => (wanted.has(word) ? apply(text) : text), json);
+  const written = [...SPACING, ...ESCAPES].reduce((text, { word, apply }) => (wanted.has(word) ? apply(text) : text), json);
+  const gaps = [...wanted].find((word) => word.startsWith(GAPS));
+  return gaps === undefined ? written : withGaps(written, gaps.slice(GAPS.length).split(','));
+}
+
+/** Every sign of a text with the white space before it; the last is its end, and empty. */
+function signsOf(text: string): { space: string; sign: string }[] {
+  const found: { space: string; sign: string }[] = [];
+  for (const [, space = '', sign = ''] of text.matchAll(SPACE_AND_SIGN)) { found.push({ space, sign }); if (sign === '') break; }
+  return found;
+}
+
+/** Only where there are as many places as there were: else something else stands there now. */
+function withGaps(json: string, gaps: readonly string[]): string {
+  const signs = signsOf(json);
+  if (signs.length !== gaps.length) return json;
+  return signs.map(({ sign }, i) => (gaps[i] ?? '').replace(/([snrt])(\d+)/g, (_run, letter: string, times: string) => (SPACES[letter] ?? '').repeat(Number(times))) + sign).join('');
 }
 
 /** A line for each member and entry; what is empty stays on its line. */

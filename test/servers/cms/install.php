@@ -1,13 +1,8 @@
 <?php
 // Installs one site through the CMS's own interface, then fills it: php install.php SITE-FOLDER dev|live ADDRESS
-[, $folder, $seed, $address] = $argv;
 define('WP_INSTALLING', true);
-$_SERVER['HTTP_HOST'] = parse_url($address, PHP_URL_HOST) . ':' . parse_url($address, PHP_URL_PORT);
-$_SERVER['REQUEST_METHOD'] = 'GET';
-$_SERVER['REQUEST_URI'] = '/';
-require $folder . '/wp-load.php';
+require __DIR__ . '/begin.php';
 require ABSPATH . 'wp-admin/includes/upgrade.php';
-add_filter('pre_http_request', fn () => new WP_Error('no network'));
 wp_install($seed === 'dev' ? 'Skerrin Ferries (development)' : 'Skerrin Ferries', 'keeper', $seed . '@skerrin.example', true, '', 'oars-and-anchors');
 update_option('siteurl', $address);
 update_option('home', $address);

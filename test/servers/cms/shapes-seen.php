@@ -11,7 +11,7 @@ echo json_encode([
   'pages' => [$links['first_page'] === $first, $links['second_page'] === $second],
   'links' => [$links['link'] === "$home/contact/crew/", $links['query'] === "$home/?page_id=$second#top", $links['queries'] === "<a href=\"/?post_type=page&amp;p=$fares\">x</a>", str_ends_with($links['elsewhere'], "?p=$fares")],
   'options' => [get_option('berth_children'), get_option('_berth_hidden')['seats'], get_option('berth_area_children')],
-  'json' => get_option('berth_json') === '{"zeta": {"page_id": ' . $fares . ', "ratio": 1.0}, "alpha": "\u00e9", "by_page": {"' . $contact . '": 1, "' . $fares . '": 2}}',
+  'json' => get_option('berth_json') === '{"zeta": {"page_id": ' . $fares . ', "ratio": 1.0},"alpha" : "\u00e9", "by_page": {"' . $contact . '": 1, "' . $fares . '": 2}}',
   'pretty' => get_option('berth_pretty') === json_encode(['b' => ['page_id' => $fares], 'a' => true, 'url' => "$home/fares/"], JSON_PRETTY_PRINT),
   'base64' => unserialize(base64_decode(get_option('berth_base64'))) === ['page_id' => $fares, 'dev' => true],
   'states' => [$row('berth', 'shut')->post_status, $row('berth', 'private')->post_status, $row('attachment', 'quay')->post_status],

@@ -18,7 +18,7 @@ update_option('berth_children', $dev ? '6.5' : '5');
 update_option('_berth_hidden', ['seats' => $dev ? 5 : 3]);
 if (!$dev) update_option('berth_area_children', [1 => [2]]);
 // JSON as people and programs write it, and packed once more.
-update_option('berth_json', $dev ? '{"zeta": {"page_id": ' . $fares . ', "ratio": 1.0}, "alpha": "\u00e9", "by_page": {"' . $contact . '": 1, "' . $fares . '": 2}}' : '{}');
+update_option('berth_json', $dev ? '{"zeta": {"page_id": ' . $fares . ', "ratio": 1.0},"alpha" : "\u00e9", "by_page": {"' . $contact . '": 1, "' . $fares . '": 2}}' : '{}');
 update_option('berth_pretty', json_encode(['b' => ['page_id' => $fares], 'a' => $dev, 'url' => "$address/fares/"], JSON_PRETTY_PRINT));
 update_option('berth_base64', base64_encode(serialize(['page_id' => $fares, 'dev' => $dev])));
 if ($dev) {
