@@ -1,8 +1,8 @@
-import { endingOf } from '../core/filetypes.ts';
 import * as z from 'zod';
 import { parseAddress, type Address } from '../core/address.ts';
 import { sha256 } from '../core/canonical.ts';
 import { Facts } from '../core/facts.ts';
+import { endingOf } from '../core/filetypes.ts';
 import { isObject } from '../core/json.ts';
 import type { SourceRow } from '../core/source.ts';
 

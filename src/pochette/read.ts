@@ -1,5 +1,5 @@
-import { typeOfPath } from '../core/filetypes.ts';
 import { isCanonical, sha256 } from '../core/canonical.ts';
+import { typeOfPath } from '../core/filetypes.ts';
 import { readItem, type PortableItem } from '../core/item.ts';
 import { byCodeUnit, type Json } from '../core/json.ts';
 import { compileKinds, firstIssue, type Kinds } from '../core/kind.ts';

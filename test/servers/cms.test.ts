@@ -303,7 +303,7 @@ kinds:
       expect(ran.err).toBe('');
       expect(JSON.parse(ran.out)).toMatchObject({ unequal: [], followUps: expect.arrayContaining([{ followUp: 'enter-secret', item: 'entry:berth/locked', at: '/password' }]) as unknown });
       expect(JSON.parse(live.show('shapes-seen.php'))).toEqual({
-        pages: [true, true], links: [true, true, true, false], options: ['6.5', 5, false], json: true, pretty: true, base64: true, states: ['shut', 'private', 'inherit'], nameless: { post_name: '', post_status: 'draft' },
+        pages: [true, true], links: [true, true, true, false, true], options: ['6.5', 5, false], json: true, pretty: true, base64: true, states: ['shut', 'private', 'inherit'], nameless: { post_name: '', post_status: 'draft' },
         locked: ['', 'berth/plan', 'open', true], tree: ['one: Intro of one', 'two: Intro of two'], templates: ['skerrin-isles: skerrin-isles', 'skerrin: skerrin'], terms: [true, true], itself: true, block: 1, map: true, counted: true, loaded: 'no', navigation: 1, widget: true, sound: 'ID3 made up', original: ['quay.jpg', true],
       });
       expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');

@@ -22,12 +22,15 @@ const spaced = (word: string, comma: string): Habit => ({
   apply: (json) => json.replace(SIGNS, (sign) => (sign === ',' ? comma : sign === ':' ? ': ' : sign)),
 });
 
+/** An escaped character that is none of ASCII; one whose code is written in capitals. */
+const [BEYOND_ASCII, IN_CAPITALS] = [/\\u(?!00[0-7])[0-9a-fA-F]{4}/, /\\u(?!00[0-7])(?=[0-9a-fA-F]{0,3}[A-F])[0-9a-fA-F]{4}/];
+
 /** How white space is set: at most one of these. The words are part of the format of files. */
 const SPACING: readonly Habit[] = [indented('indented', '  '), indented('wide', '    '), indented('narrow', ' '), indented('tabs', '\t'), spaced('spaced', ', '), spaced('colons', ',')];
 /** What is escaped, and how lines end, in the order in which it is done. */
 const ESCAPES: readonly Habit[] = [
-  { word: 'ascii', shows: (text) => codes(text).some(beyondAscii) && !codes(text).some(isUpper), apply: (json) => escaped(json, /[\u0080-\uffff]/g) },
-  { word: 'upper', shows: (text) => codes(text).some(beyondAscii) && codes(text).some(isUpper), apply: (json) => escaped(json, /[\u0080-\uffff]/g).replace(/\\u[0-9a-f]{4}/g, (code) => `\\u${code.slice(2).toUpperCase()}`) },
+  { word: 'ascii', shows: (text) => BEYOND_ASCII.test(text) && !IN_CAPITALS.test(text), apply: (json) => escaped(json, /[\u0080-\uffff]/g) },
+  { word: 'upper', shows: (text) => IN_CAPITALS.test(text), apply: (json) => escaped(json, /[\u0080-\uffff]/g).replace(/\\u[0-9a-f]{4}/g, (code) => `\\u${code.slice(2).toUpperCase()}`) },
   { word: 'lines', shows: (text) => /\\u202[89]/.test(text), apply: (json) => escaped(json, /[\u2028\u2029]/g) },
   { word: 'tags', shows: (text) => /\\u003[CE]/.test(text), apply: (json) => json.replaceAll('<', '\\u003C').replaceAll('>', '\\u003E') },
   { word: 'markup', shows: (text) => /\\u003[ce]/.test(text), apply: (json) => escaped(json, /[<>]/g) },
@@ -96,11 +99,6 @@ function indent(json: string, unit: string): string {
     }
   });
 }
-
-/** The codes of all escaped characters, as they are written. */
-function codes(text: string): string[] { return text.match(/(?<=\\u)[0-9a-fA-F]{4}/g) ?? []; }
-function beyondAscii(code: string): boolean { return parseInt(code, 16) > 127; }
-function isUpper(code: string): boolean { return /[A-F]/.test(code) && beyondAscii(code); }
 
 function escaped(json: string, characters: RegExp): string {
   return json.replace(characters, (one) => `\\u${one.charCodeAt(0).toString(16).padStart(4, '0')}`);

@@ -165,19 +165,22 @@ export class DatabaseConnector implements Connector {
     };
   }
 
-  /** Paths on the site: of a file with its sizes, or what the layout says. */
+  /** Paths on the site: of a file with its sizes, or what the layout says; and addresses that hold the id. */
   #urls(kind: KindRows, unit: Outline): Record<string, string> | undefined {
+    const urls = [...this.#seenAt(kind, unit), ...kind.rows.parameters.map((name): [string, string] => [`?${name}`, `/?${name}=${unit.id}`])];
+    return urls.length === 0 ? undefined : Object.fromEntries(urls);
+  }
+
+  #seenAt(kind: KindRows, unit: Outline): [variant: string, path: string][] {
     const base = this.shape.layout.media?.url;
     if (base !== undefined && unit.files) {
       const [main, ...more] = unit.files;
-      if (!main) return undefined;
+      if (!main) return [];
       const stem = main.path.replace(/\.\w+$/, '');
       const url = (path: string): string => `${base.replace(/\/$/, '')}/${path.split('/').map(encodeURIComponent).join('/')}`;
-      return Object.fromEntries([['', url(main.path)], ...more.map((one) => [one.path.startsWith(stem) ? one.path.slice(stem.length) : one.path, url(one.path)])]) as Record<string, string>;
+      return [['', url(main.path)], ...more.map(({ path }): [string, string] => [path.startsWith(stem) ? path.slice(stem.length) : path, url(path)])];
     }
-    const parameters = kind.rows.parameters.map((name): [string, string] => [`?${name}`, `/?${name}=${unit.id}`]);
-    const seen = kind.rows.url === undefined || unit.status === 'draft' ? [] : [['', fill(kind.rows.url, unit.fill)]];
-    return seen.length + parameters.length === 0 ? undefined : Object.fromEntries([...seen, ...parameters]) as Record<string, string>;
+    return kind.rows.url === undefined || unit.status === 'draft' ? [] : [['', fill(kind.rows.url, unit.fill)]];
   }
 
   #pathsOf(kind: KindRows): TreePaths | undefined {

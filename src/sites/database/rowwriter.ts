@@ -233,8 +233,10 @@ function localTime(date: Date): string {
 
 /** The columns that a name fills. `parts`: the ids that stand in the pattern of the row; in the name the items' names stand for them. */
 function namesOf(rows: Rows, name: string, parts: Readonly<Record<string, string>>, nameOf: Ground['nameOf']): Record<string, Cell> {
-  const { path, ...rest } = backwards(withNames(rows, rows.name ?? '', parts, nameOf), name);
-  const captures: Record<string, string> = { ...rest, ...(path === undefined ? {} : backwards(rows.segment ?? '', path.slice(path.lastIndexOf('/') + 1))), ...parts };
+  const caught = backwards(withNames(rows, rows.name ?? '', parts, nameOf), name);
+  // In a tree the row adds the end of the path; elsewhere a part of a pattern may be called so.
+  const { path = '', ...rest } = caught;
+  const captures: Record<string, string> = { ...(rows.parent === undefined ? caught : { ...rest, ...backwards(rows.segment ?? '', path.slice(path.lastIndexOf('/') + 1)) }), ...parts };
   const columns: Record<string, Cell> = {};
   if (rows.pattern) columns[rows.pattern.column] = fill(rows.pattern.text, (one) => captures[one]);
   for (const [key, text] of Object.entries(captures)) if (!rows.pattern?.text.includes(`{${key}}`)) columns[key] = text;

@@ -9,7 +9,7 @@ $north = $wpdb->get_row("select t.term_id, x.description from {$wpdb->terms} t j
 [$map, $links, $locked, $itself] = [get_option('berth_map'), get_option('berth_links'), $row('berth', 'locked'), $row('berth', 'itself')->ID];
 echo json_encode([
   'pages' => [$links['first_page'] === $first, $links['second_page'] === $second],
-  'links' => [$links['link'] === "$home/contact/crew/", $links['query'] === "$home/?page_id=$second#top", $links['queries'] === "<a href=\"/?post_type=page&amp;p=$fares\">x</a>", str_ends_with($links['elsewhere'], "?p=$fares")],
+  'links' => [$links['link'] === "$home/contact/crew/", $links['query'] === "$home/?page_id=$second#top", $links['queries'] === "<a href=\"/?post_type=page&amp;p=$fares\">x</a>", str_ends_with($links['elsewhere'], "?p=$fares"), $links['picture'] === "$home/?attachment_id=$harbour"],
   'options' => [get_option('berth_children'), get_option('_berth_hidden')['seats'], get_option('berth_area_children')],
   'json' => get_option('berth_json') === '{"zeta": {"page_id": ' . $fares . ', "ratio": 1.0},"alpha" : "\u00e9", "by_page": {"' . $contact . '": 1, "' . $fares . '": 2}}',
   'pretty' => get_option('berth_pretty') === json_encode(['b' => ['page_id' => $fares], 'a' => true, 'url' => "$home/fares/"], JSON_PRETTY_PRINT),

@@ -12,7 +12,7 @@ skip_ids($dev ? 0 : 51);
 
 // Pages of one name in two places, and every way to say which of them is meant.
 [$first, $second] = [entry('page', 'crew', 'Crew of fares', ['post_parent' => $fares]), entry('page', 'crew', 'Crew of contact', ['post_parent' => $contact])];
-update_option('berth_links', $dev ? ['first_page' => $first, 'second_page' => $second, 'link' => "$address/contact/crew/", 'query' => "$address/?page_id=$second#top", 'queries' => "<a href=\"/?post_type=page&amp;p=$fares\">x</a>", 'elsewhere' => "https://other.example/?p=$fares"] : []);
+update_option('berth_links', $dev ? ['first_page' => $first, 'second_page' => $second, 'link' => "$address/contact/crew/", 'query' => "$address/?page_id=$second#top", 'queries' => "<a href=\"/?post_type=page&amp;p=$fares\">x</a>", 'elsewhere' => "https://other.example/?p=$fares", 'picture' => "$address/?attachment_id=$harbour"] : []);
 // Names that caches have too, and that hidden options have.
 update_option('berth_children', $dev ? '6.5' : '5');
 update_option('_berth_hidden', ['seats' => $dev ? 5 : 3]);
