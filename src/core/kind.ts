@@ -23,7 +23,7 @@ export const ReferenceRule = z.strictObject({
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
-  kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])), else: z.array(z.string()).default([]).describe('kinds where the map has nothing') }).optional().describe('a sibling says which kind it points to'),
+  kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items whose name begins with the word of the sibling and a slash') }).optional().describe('a sibling says which kind it points to'),
 });
 
 /** Of several kinds the first that has such an item. */
@@ -32,7 +32,7 @@ const kindNames = z.union([z.string(), z.array(z.string())]);
 export const TextRule = z.strictObject({
   attributes: z.record(z.string(), kindNames).default({}).describe('attribute of a tag → kinds whose id it holds; * in the name stands for any text'),
   comments: z.record(z.string(), kindNames).default({}).describe('key in the JSON data of a markup comment → kinds whose id (or list of ids) it holds; "word#key" only in comments that begin with the word; * in the key stands for any text; "above.key" only within that member, "key beside other" only where the same object has that member, "key beside other=word" only where that is this word'),
-  patterns: z.record(z.string().regex(/\{ids?\}/, 'a pattern has {id} or {ids}'), kindNames).default({}).describe('text with {id} or {ids} → kinds: ids in class names and in short codes; " … " stands for other attributes, * for part of a word'),
+  patterns: z.record(z.string().regex(/\{ids?\}/, 'a pattern has {id} or {ids}'), kindNames).default({}).describe('text with {id} or {ids} → kinds: ids in class names and in short codes; " … " stands for other attributes, * for part of a word; behind = it may be quoted'),
 });
 
 export const CodecRule = z.discriminatedUnion('codec', [
@@ -90,6 +90,7 @@ export const KindDescription = z.strictObject({
   titleFrom: path.optional(),
   labels: z.record(z.string(), z.string()).default({}).describe('what members are called for people, by their name'),
   where: z.string().optional().describe('path on the site where an item can be seen, with {name}'),
+  addresses: z.array(z.string().regex(/^\/[^?#{}]*\?[\w-]+=\{id\}$/, 'an address is like /?page={id} or /edit?page={id}')).default([]).describe('addresses on the site with the local id of an item in their query; other parameters may stand beside it, and /? stands for any path'),
   parts: z.array(z.strictObject({ name: word, title: z.string(), paths: z.array(path).min(1), needs: z.array(word).default([]), ask: z.boolean().default(false).describe('it travels only where it is asked for by name') })).default([]),
   belongings: z.array(z.strictObject({ path, id: z.string() })).default([]).describe('records inside, with local ids of their own'),
   references: z.array(ReferenceRule).default([]),

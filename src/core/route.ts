@@ -1,4 +1,4 @@
-import type { Address } from './address.ts';
+import { parseAddress, type Address } from './address.ts';
 import { order } from './graph.ts';
 import type { Coverage } from './item.ts';
 import { byCodeUnit } from './json.ts';
@@ -68,6 +68,8 @@ export type FollowUp =
   | { readonly followUp: 'link-missing'; readonly item: Address; readonly at: string; readonly to: Address }
   | { readonly followUp: 'left-empty'; readonly item: Address; readonly at: string; readonly to: string }
   | { readonly followUp: 'picture-missing'; readonly item: Address; readonly at: string; readonly to: Address }
+  /** A number that is nothing's id on the source, and is one on the target. */
+  | { readonly followUp: 'stray-id'; readonly item: Address; readonly at: string; readonly raw: string; readonly to: Address }
   | { readonly followUp: 'publish'; readonly item: Address }
   | { readonly followUp: 'enter-secret'; readonly item: Address; readonly at: string }
   | { readonly followUp: 'set-own'; readonly item: Address; readonly at: string }
@@ -88,7 +90,7 @@ export interface Route {
 export function planSteps(items: readonly Planned[], files: readonly PlannedFile[]): Step[] {
   const created = new Set(items.filter((item) => item.action === 'create').map((item) => item.address));
   // What exists already has its id: only creations force an order.
-  const creations = order(items.filter((item) => item.action === 'create').map((item) => ({ name: item.address, rank: item.rank, needs: item.needs.filter((need) => created.has(need)) })));
+  const creations = order(items.filter((item) => item.action === 'create').map((item) => ({ name: item.address, rank: item.rank, needs: item.needs.filter((need) => created.has(need)), firm: item.needs.filter((need) => created.has(need) && isNamedAfter(item.address, need)) })));
   const last = creations.reduce((highest, one) => Math.max(highest, one.level), -1) + 1;
   const updates = order(items.filter((item) => item.action === 'update').map((item) => ({ name: item.address, rank: item.rank, needs: [] })));
   const ordered = [...creations, ...updates.map((one) => ({ ...one, level: last }))];
@@ -109,6 +111,12 @@ export function planSteps(items: readonly Planned[], files: readonly PlannedFile
   const open = writes.filter((step) => step.deferred.length > 0);
   const completions = open.map((step, i): Step => ({ step: files.length + writes.length + i + 1, do: 'complete', item: step.item, refersTo: step.deferred }));
   return [...uploads, ...writes, ...completions];
+}
+
+/** Is the name of the other one a part of its name? Then it can get its name only when that is there. */
+function isNamedAfter(address: Address, other: Address): boolean {
+  const [name, part] = [parseAddress(address).name, parseAddress(other).name];
+  return name.length > part.length && name.includes(part);
 }
 
 /** For each item the later steps that refer to it. */

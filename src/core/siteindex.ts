@@ -50,6 +50,8 @@ export class SiteIndex {
     this.#kinds = kinds;
   }
 
+  get kinds(): Kinds { return this.#kinds; }
+
   addressOf(row: { kind: string; name: string }): Address {
     return makeAddress(this.#kinds.get(row.kind)?.short ?? shortKind(row.kind), row.name);
   }

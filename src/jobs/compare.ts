@@ -16,7 +16,7 @@ import type { Bases } from './base.ts';
 import { chooser, type Choice } from './choice.ts';
 import { refuseIdleTakes } from './idletake.ts';
 import { collisionOf, knownRenames, type Collision } from './kinship.ts';
-import { NO_WISHES, Passage, type Adjusted, type Unmatched, type Wishes } from './passage.ts';
+import { NO_WISHES, Passage, type Adjusted, type Passed, type Unmatched, type Wishes } from './passage.ts';
 import { reusedMedia } from './reuse.ts';
 import { select, type Selection } from './select.ts';
 
@@ -130,7 +130,7 @@ function mustOpen({ left, right, equal }: Pair, { from, selection, passage, plac
   const kind = from.kinds.get(left.kind);
   if (values && kind && dependsOnValue(kind) && left.fingerprint !== right?.fingerprint) return true;
   const whole = left.covers === 'all' && selection.chosen.get(left.address) === 'all';
-  return !whole || passage?.concerns(left) === true || (places && right !== undefined && left.fingerprint !== right.fingerprint);
+  return !whole || passage?.concerns(left) === true || (right !== undefined && left.fingerprint !== right.fingerprint && (places || passage !== undefined));
 }
 
 interface Walk { readonly bases: Bases | undefined; readonly choice: Choice; readonly from: Source; readonly to: Source; readonly selection: Selection; readonly passage: Passage | undefined; readonly places: boolean; readonly values: boolean }
@@ -138,7 +138,7 @@ interface Walk { readonly bases: Bases | undefined; readonly choice: Choice; rea
 async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, to, selection, passage, places, bases }: Walk): Promise<ItemFinding> {
   const kind = passage?.kindOf(left) ?? from.kinds.get(left.kind);
   const covers = selection.chosen.get(left.address) ?? 'all';
-  const { row: source, unmatched, adjusted } = passage ? await passage.pass(left, right) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };
+  const { row: source, unmatched, adjusted } = passage ? await passedOver(passage, left, right) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };
   const base = { address: source.address, kind: left.kind, title: left.title, covers: source.covers, source, unmatched, adjusted, own: { address: left.address, fingerprint: left.fingerprint }, ...(right ? { target: right } : {}) };
   if (!right) return { ...base, status: 'new', changes: [], ...byOf(bases, source, undefined) };
   if (source.fingerprint === right.fingerprint) return { ...base, status: 'same', changes: [] };
@@ -147,6 +147,11 @@ async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, 
   if (collision) return { ...base, status: 'differs', collision, ...(places ? await differing(kind, source, right, undefined) : { changes: [] }) };
   if (!places && source.covers === 'all') return { ...base, status: 'differs', changes: [], ...by };
   return { ...base, ...by, ...(await differing(kind, source, right, by.by === 'both' || source.covers !== 'all' ? bases : undefined)) };
+}
+
+async function passedOver(passage: Passage, left: SourceRow, right: SourceRow | undefined): Promise<Passed> {
+  const passed = await passage.pass(left, right);
+  return right ? { ...passed, row: (await passage.asReadThere(passed.row, right)).row } : passed;
 }
 
 /** Opens both values: are they the same in what is covered, and if not, where and by whom do they differ? */

@@ -50,7 +50,7 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
   if (route.blocks.length > 0) throw new Problem('blocked', `the route is blocked in ${route.blocks.length} places`, { remedy: 'see "pochette route"' });
   const begun = { at: performance.now(), ...target.connector.traffic };
   const run = await Run.begin(workspace, target, { verb: 'import', from: plan.source.label, fromSite: plan.source.origin.site.id });
-  let back: Unequal[];
+  let back: Awaited<ReturnType<typeof readBack>>;
   let followUps: readonly FollowUp[];
   try {
     const steps = itemSteps(route.steps);
@@ -63,13 +63,13 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
     await target.connector.renewCaches();
     back = await readBack(workspace, plan, run);
     await run.finish();
-    followUps = route.followUps.filter((one) => one.followUp !== 'publish' || target.index.row(one.item)?.status === 'draft');
+    followUps = [...route.followUps.filter((one) => one.followUp !== 'publish' || target.index.row(one.item)?.status === 'draft'), ...back.strays];
     keepFollowUps(workspace, target.facts.site.id, run.id, followUps);
   } catch (error) {
     return await run.takeBack(error);
   }
   return {
-    run: run.id, created: run.record.created, updated: run.record.updated, files: run.record.files, unequal: back, followUps,
+    run: run.id, created: run.record.created, updated: run.record.updated, files: run.record.files, unequal: back.unequal, followUps,
     took: { seconds: (performance.now() - begun.at) / 1000, requests: target.connector.traffic.requests - begun.requests, bytesSent: target.connector.traffic.bytes - begun.bytes },
     seen: itemSteps(route.steps).map((step) => ({ address: step.item, title: step.title, url: step.status === 'draft' ? undefined : seenUrl(target, step.item) })),
     silent: await silentPages(target, itemSteps(route.steps).filter((step) => step.status !== 'draft').map((step) => step.item)),
@@ -227,9 +227,10 @@ function nameOf(address: Address): string {
 }
 
 /** Reads every written item back, compares it with what was carried, and remembers both as the base. */
-async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Unequal[]> {
+async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<{ unequal: Unequal[]; strays: FollowUp[] }> {
   const { target, source } = plan;
   const unequal: Unequal[] = [];
+  const strays: FollowUp[] = [];
   const [fromSite, toSite] = [source.origin.site.id, target.facts.site.id];
   const base = workspace.records.base(fromSite, toSite);
   const bases = workspace.bases(source, target);
@@ -243,7 +244,7 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
     for (const row of some) {
       const sent = plan.rows.get(row.address) as SourceRow;
       left.delete(row.address);
-      const changes = await differences(plan, sent, row);
+      const changes = await differences(plan, sent, row, strays);
       if (changes.length > 0) unequal.push({ address: row.address, changes });
       // Of what was put together the source has its own form still.
       if (bases) base.set(row.address, await carried(plan, plan.merged.get(row.address) ?? sent, row, { run: run.id, bases, forms }));
@@ -263,7 +264,7 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<Une
   if (gone !== undefined) throw new Problem('moved', 'it was written and cannot be read back', { where: gone });
   await forms.flush();
   await remember(workspace, plan, run, { base, bases, origins });
-  return unequal;
+  return { unequal, strays };
 }
 
 function originOf({ source, target, passage }: Plan, run: Run, sent: SourceRow, address: Address): Origin {
@@ -297,11 +298,14 @@ async function carried(plan: Plan, own: SourceRow, row: SourceRow, { run, bases,
   return { address: row.address, source: await forms.item(after.source), target: await forms.item(after.target), run, ...(covers === 'all' ? {} : { covers }) };
 }
 
-async function differences(plan: Plan, sent: SourceRow, back: SourceRow): Promise<readonly Change[]> {
+/** `strays`: takes what is to be looked at. */
+async function differences(plan: Plan, sent: SourceRow, back: SourceRow, strays: FollowUp[]): Promise<readonly Change[]> {
   if (sent.fingerprint === back.fingerprint) return [];
   const kind = plan.source.kinds.get(sent.kind);
   if (!kind) return [];
   const item = await back.load();
   const within = sent.covers === 'all' ? item : project(kind, item, sent.covers);
-  return compareValues(kind, (await sent.load()).value, within.value);
+  const read = await plan.passage.asReadThere(sent, { ...back, load: () => Promise.resolve(within) });
+  strays.push(...read.strays.map((one): FollowUp => ({ followUp: 'stray-id', item: sent.address, ...one })));
+  return compareValues(kind, (await read.row.load()).value, within.value);
 }

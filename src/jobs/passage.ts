@@ -11,6 +11,7 @@ import { replaceFiles, settle, type Settlement } from '../core/settle.ts';
 import type { SourceRow } from '../core/source.ts';
 import { usualPath } from '../core/translate/local.ts';
 import type { FoundReference } from '../core/translate/portable.ts';
+import { asReadThere, type Stray } from '../core/translate/samethere.ts';
 import { cleanSvg, SVG } from './cleansvg.ts';
 import { narrowed, withItem } from './cover.ts';
 import type { Selection } from './select.ts';
@@ -145,11 +146,22 @@ export class Passage {
     const kept = there ? await this.#withKept(set, there, this.kindOf(row) ?? kind, adjusted) : set;
     const cleaned = await this.#cleaned(kept, kind, arrives, adjusted);
     const unmatched = this.#unmatched(cleaned);
+    const owners = this.#owners(cleaned, there);
     for (const { at, to } of cleaned.references) {
       const user = this.#user(to);
-      if (user !== undefined) adjusted.push({ adjusted: 'user', item: arrives, at, from: to, to: user });
+      if (user !== undefined && !owners.has(to)) adjusted.push({ adjusted: 'user', item: arrives, at, from: to, to: user });
     }
-    return { row: await this.#settled(cleaned, this.kindOf(row) ?? kind, arrives), unmatched, adjusted };
+    return { row: await this.#settled(cleaned, this.kindOf(row) ?? kind, arrives, owners), unmatched, adjusted };
+  }
+
+  /** The row as the target reads it, wherever that is written alike there; with numbers that are ids by chance. Both values are opened. */
+  async asReadThere(row: SourceRow, there: SourceRow): Promise<{ row: SourceRow; strays: readonly Stray[] }> {
+    const kind = this.kindOf(row);
+    if (!kind || row.fingerprint === there.fingerprint) return { row, strays: [] };
+    const [item, own] = await Promise.all([row.load(), there.load()]);
+    const { value, strays } = asReadThere(item.value, own.value, this.#target.index);
+    const read = withItem(row, kind, { ...item, value });
+    return { row: read.fingerprint === row.fingerprint ? row : read, strays };
   }
 
   async #converted(row: SourceRow, kind: Kind, arrives: Address, adjusted: Adjusted[]): Promise<SourceRow> {
@@ -212,12 +224,12 @@ export class Passage {
     return withItem(row, kind, { ...item, value: replaceFiles(kind, item.value, others) });
   }
 
-  async #settled(row: SourceRow, kind: Kind, arrives: Address): Promise<SourceRow> {
+  async #settled(row: SourceRow, kind: Kind, arrives: Address, owners: ReadonlyMap<Address, Address>): Promise<SourceRow> {
     const lost = this.#wishes.leaveUnmatched && row.lost.length > 0;
     if (!lost && arrives === row.address && (this.#quiet || !row.references.some((reference) => this.#decide(reference.to, reference.strong)))) return row;
     const item = await row.load();
     const strong = new Set(row.references.filter((reference) => reference.strong).map((reference) => reference.to));
-    const value = settle(item.value, (address) => this.#decide(address, strong.has(address)), (address) => usualPath(address, this.#source.kinds), this.#wishes.leaveUnmatched);
+    const value = settle(item.value, (address) => { const owner = owners.get(address); return owner === undefined ? this.#decide(address, strong.has(address)) : { to: owner }; }, (address) => usualPath(address, this.#source.kinds), this.#wishes.leaveUnmatched);
     return withItem(row, kind, { ...item, address: arrives, value });
   }
 
@@ -255,6 +267,12 @@ export class Passage {
     if (!this.#users.has(parseAddress(address).kind) || this.#known(this.#matched(address))) return undefined;
     const { user } = this.#target.facts;
     return user !== undefined && this.#target.index.row(user) ? user : undefined;
+  }
+
+  /** For people that the target does not have: whom the item belongs to there already, which stays so. */
+  #owners(row: SourceRow, there: SourceRow | undefined): ReadonlyMap<Address, Address> {
+    const now = new Map((there?.references ?? []).flatMap(({ at, to }) => (this.#users.has(parseAddress(to).kind) ? [[at, to] as const] : [])));
+    return new Map(now.size === 0 ? [] : row.references.flatMap(({ at, to }) => { const owner = now.get(at); return owner !== undefined && this.#user(to) !== undefined ? [[to, owner] as const] : []; }));
   }
 
   #decide(address: Address, strong: boolean): Settlement | undefined {

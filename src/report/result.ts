@@ -21,7 +21,7 @@ export function resultPage(plan: Plan, result: ImportResult, made: string): stri
 }
 
 function proof({ unequal, silent }: ImportResult, to: string): Html {
-  const read = unequal.length === 0 ? html`Read back: every item on ${to} equals what was carried.` : html`<b class="bad">Read back: ${many(unequal.length, 'item')} are not what was carried: ${unequal.map((one) => one.address).join(', ')}.</b>`;
+  const read = unequal.length === 0 ? html`Read back: every item on ${to} equals what was carried.` : html`<b class="bad">Read back: ${many(unequal.length, 'item')} ${unequal.length === 1 ? 'is' : 'are'} not what was carried: ${unequal.map((one) => one.address).join(', ')}.</b>`;
   const pages = silent.length === 0 ? html`All pages answer.` : html`<b class="bad">Pages that do not answer: ${silent.map((one) => `${one.url} (${one.status})`).join(', ')}.</b>`;
   return html`<p>${read} ${pages}</p>`;
 }

@@ -28,11 +28,13 @@ describe('layout check', () => {
 
   test('names numbers that look like references which nobody described', async () => {
     configure(QUAYSIDE_LAYOUT);
-    site.run(`insert into qs_vessels (id,code,name) values (4711,'gull','Gull'); insert into qs_site_options values ('home','{"flagship":4711,"seats":4711,"vessels":[4711],"shown":"vessel/4711","made":"steel-4711"}')`);
+    site.run(`insert into qs_vessels (id,code,name) values (4711,'gull','Gull'); insert into qs_site_options values ('home','{"flagship":4711,"seats":4711,"vessels":[4711],"shown":"vessel/4711","made":"steel-4711","note":"<a data-vessel=4711 data-size=\\"4711\\">, [show vessel=4711]"}')`);
     const { suspects } = JSON.parse((await bench.run('layout', 'check', 'harbour', '--json')).out) as { suspects: object[] };
     expect(suspects).toEqual([
-      { kind: 'quayside/settings', name: 'flagship', places: 1, example: { address: 'settings:home', at: '/option/flagship', what: '4711 is the id of vessel:gull' } },
-      { kind: 'quayside/settings', name: 'shown', places: 1, example: { address: 'settings:home', at: '/option/shown', what: '"vessel/4711" holds 4711, the id of vessel:gull' } },
+      { kind: 'quayside/settings', name: 'flagship', form: 'value', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/flagship', what: '4711 is the id of vessel:gull' } },
+      { kind: 'quayside/settings', name: 'data-vessel', form: 'attribute', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/note', what: 'data-vessel=4711 holds the id of vessel:gull' } },
+      { kind: 'quayside/settings', name: 'vessel', form: 'code', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/note', what: 'vessel=4711 holds the id of vessel:gull' } },
+      { kind: 'quayside/settings', name: 'shown', form: 'word', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/shown', what: '"vessel/4711" holds 4711, the id of vessel:gull' } },
     ]);
     expect((await bench.run('layout', 'check', 'harbour')).out).toMatch(/flagship\s+1 place\s+settings:home#\/option\/flagship/);
     site.run("delete from qs_vessels where id = 4711; delete from qs_site_options where name = 'home'");
@@ -42,7 +44,7 @@ describe('layout check', () => {
     configure(QUAYSIDE_LAYOUT);
     site.run("insert into qs_vessels (id,code,name) values (4711,'gull','Gull'); insert into qs_site_options values ('berth_4711','1'), ('berth_12','1'), ('tide4711x','1'), ('berth_4712','1')");
     const { suspects } = JSON.parse((await bench.run('layout', 'check', 'harbour', '--json')).out) as { suspects: object[] };
-    expect(suspects).toEqual([{ kind: 'quayside/settings', name: '(in its name)', places: 1, example: { address: 'settings:berth_4711', at: '', what: 'its name holds 4711, the id of vessel:gull' } }]);
+    expect(suspects).toEqual([{ kind: 'quayside/settings', name: '(in its name)', form: 'name', places: 1, to: ['vessel'], example: { address: 'settings:berth_4711', at: '', what: 'its name holds 4711, the id of vessel:gull' } }]);
     site.run("delete from qs_vessels where id = 4711; delete from qs_site_options where name like 'berth%' or name = 'tide4711x'");
   });
 

@@ -26,6 +26,7 @@ kinds:
     rank: 10
     rows: { from: words, name: '{word}', value: {} }
   - id: berthing/berth
+    addresses: ['/?berth={id}']
     rank: 20
     draftable: true
     rows:
@@ -36,7 +37,6 @@ kinds:
       within: area
       segment: '{slug|~title|id}'
       url: '/{area}/{path}/'
-      parameters: [berth]
       status: { column: state, published: [open], draft: [draft], kept: state }
       value: { title: title, above: above, note: { column: note, usual: none }, body: body }
     codecs: [{ path: $.body, codec: html }]

@@ -17,13 +17,13 @@ export function kindOf(input: Partial<KindInput> = {}): Kind {
 /** Two sites with the same items under other ids, addresses and paths. */
 export function twoSites(kind: Kind, names: readonly string[]): { dev: SiteIndex; live: SiteIndex; kinds: Kinds } {
   const media = kindOf({ id: 'tholepin/media', title: 'Picture' });
-  const page = kindOf({ id: 'tholepin/page', title: 'Page', where: '/{name}/', carried: false });
+  const page = kindOf({ id: 'tholepin/page', title: 'Page', where: '/{name}/', carried: false, addresses: ['/?p={id}', '/office/edit?page={id}'] });
   const kinds: Kinds = new Map([kind, media, page].map((one) => [one.id, one]));
   const build = (site: string, base: number): SiteIndex => {
     const index = new SiteIndex(site, kinds);
     names.forEach((name, i) => index.add({ kind: kind.id, id: base + i, name, title: name, etag: `"${i}"`, status: 'published', size: 0 }));
     index.add({ kind: media.id, id: base + 900, name: 'pier', title: 'Pier', etag: '"m"', status: 'published', size: 0, urls: { '': `/uploads/${base}/pier.png`, small: `/uploads/${base}/pier-small.png` } });
-    index.add({ kind: page.id, id: base + 901, name: 'fares', title: 'Fares', etag: '"p"', status: 'published', size: 0, urls: { '': base === 1_000_000 ? '/fares/' : '/prices/', '?p': `/?p=${base + 901}` } });
+    index.add({ kind: page.id, id: base + 901, name: 'fares', title: 'Fares', etag: '"p"', status: 'published', size: 0, urls: { '': base === 1_000_000 ? '/fares/' : '/prices/' } });
     return index;
   };
   return { dev: build('http://dev.example', 1_000_000), live: build('https://live.example:8443/shop', 2_000_000), kinds };

@@ -2,7 +2,8 @@ import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { freePort, required, type Server } from './servers.ts';
+import { freePort, required, startMariaDb, type Server } from './servers.ts';
+import { Bench } from './sites.ts';
 
 const PACKAGE = '/usr/share/wordpress';
 const PARTS = fileURLToPath(new URL('../servers/cms/', import.meta.url));
@@ -15,8 +16,8 @@ export interface CmsSite {
   php(code: string): string;
   /** The same of a script of test/servers/cms. */
   show(script: string): string;
-  /** Fills it with more: a script of the same folder. */
-  fill(script: string): void;
+  /** Fills it with more: a script of the same folder, which can be told the address of the other site. */
+  fill(script: string, other?: string): void;
   page(path: string): Promise<{ status: number; text: string }>;
   stop(): void;
 }
@@ -44,11 +45,41 @@ require_once ABSPATH . 'wp-settings.php';
     name: seed, folder, address, database, uploads,
     php: (code) => execFileSync('php', ['-r', `$_SERVER['HTTP_HOST']='127.0.0.1:${port}';$_SERVER['REQUEST_URI']='/';require '${folder}/wp-load.php';${code}`], { encoding: 'utf8' }),
     show: (script) => site.php(readFileSync(join(PARTS, script), 'utf8').replace('<?php', '')),
-    fill: (script) => { execFileSync('php', [join(PARTS, script), folder, seed, address], { stdio: ['ignore', 'ignore', 'inherit'] }); },
+    fill: (script, other = '') => { execFileSync('php', [join(PARTS, script), folder, seed, address, other], { stdio: ['ignore', 'ignore', 'inherit'] }); },
     async page(path) { const answer = await fetch(address + path, { redirect: 'follow' }); return { status: answer.status, text: await answer.text() }; },
     // With its workers, which would go on without it.
     stop() { if (child.pid !== undefined) process.kill(-child.pid, 'SIGKILL'); },
   };
   for (let tries = 0; tries < 100; tries++) { try { await site.page('/'); break; } catch { await new Promise((settle) => { setTimeout(settle, 100); }); } }
   return site;
+}
+
+/** Two sites of the CMS in one server, dev and live, with a folder to work in. */
+export class CmsPair {
+  readonly bench = new Bench();
+  server!: Server;
+  dev!: CmsSite;
+  live!: CmsSite;
+
+  async start(): Promise<void> {
+    this.server = await startMariaDb();
+    this.dev = await startCms(this.server, this.bench.path('sites/dev'), 'dev', 'wp_');
+    this.live = await startCms(this.server, this.bench.path('sites/live'), 'live', 'skf7_');
+    this.configure();
+  }
+
+  async stop(): Promise<void> { this.dev.stop(); this.live.stop(); await this.server.stop(); await this.bench.stop(); }
+
+  configure(layout?: string): void {
+    writeFileSync(this.bench.path('password'), 'ferry-7');
+    writeFileSync(this.bench.path('pochette.yaml'), ['you: Isbel Farrow', 'sites:', ...[this.dev, this.live].flatMap((site) => [
+      `  ${site.name}:`, `    url: mysql://pochette@127.0.0.1:${this.server.port}/${site.database}`, '    password: file:password', `    media: ${site.uploads}`, ...(layout === undefined ? [] : [`    layout: ${layout}`]),
+    ])].join('\n') + '\n');
+  }
+
+  /** All rows of the live site but our own, and those that the CMS makes anew by itself. */
+  dump(): string {
+    return execFileSync('mysqldump', ['--no-defaults', `--socket=${this.server.socket}`, '-uroot', '--skip-extended-insert', '--order-by-primary', '--skip-dump-date', '--skip-comments', `--ignore-table=${this.live.database}.skf7_pochette_ledger`, this.live.database], { encoding: 'utf8', maxBuffer: 1e9 })
+    .replace(/ AUTO_INCREMENT=\d+/g, '').split('\n').filter((line) => !/'(_transient|_site_transient|rewrite_rules|cron')/.test(line)).join('\n');
+  }
 }

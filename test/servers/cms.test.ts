@@ -2,9 +2,9 @@ import { execFileSync, spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { hasCms, startCms, type CmsSite } from '../helpers/cms.ts';
-import { hasMariaDb, startMariaDb, type Server } from '../helpers/servers.ts';
-import { Bench, DIST } from '../helpers/sites.ts';
+import { CmsPair, hasCms, type CmsSite } from '../helpers/cms.ts';
+import { hasMariaDb, type Server } from '../helpers/servers.ts';
+import { DIST } from '../helpers/sites.ts';
 
 /** What an administrator adds for two made-up extensions. */
 const LAYOUT = `
@@ -49,30 +49,23 @@ kinds:
 `;
 
 (hasMariaDb && hasCms ? describe : describe.skip)('a real CMS', () => {
-  const bench = new Bench();
+  const pair = new CmsPair();
+  const { bench } = pair;
   let server: Server;
   let dev: CmsSite;
   let live: CmsSite;
   let before: string;
-  const run = (...words: string[]) => bench.run(...words);
-  const dump = (): string => execFileSync('mysqldump', ['--no-defaults', `--socket=${server.socket}`, '-uroot', '--skip-extended-insert', '--order-by-primary', '--skip-dump-date', '--skip-comments', `--ignore-table=${live.database}.skf7_pochette_ledger`, live.database], { encoding: 'utf8', maxBuffer: 1e9 })
-    .replace(/ AUTO_INCREMENT=\d+/g, '').split('\n').filter((line) => !/'(_transient|_site_transient|rewrite_rules|cron')/.test(line)).join('\n');
-  const configure = (layout: boolean): void => {
-    writeFileSync(bench.path('layout.yaml'), LAYOUT);
-    writeFileSync(bench.path('password'), 'ferry-7');
-    writeFileSync(bench.path('pochette.yaml'), ['you: Isbel Farrow', 'sites:', ...[dev, live].flatMap((site) => [
-      `  ${site.name}:`, `    url: mysql://pochette@127.0.0.1:${server.port}/${site.database}`, '    password: file:password', `    media: ${site.uploads}`, ...(layout ? ['    layout: layout.yaml'] : []),
-    ])].join('\n') + '\n');
-  };
+  const run = (...words: string[]) => pair.bench.run(...words);
+  const dump = (): string => pair.dump();
+  const configure = (layout: boolean): void => { pair.configure(layout ? 'layout.yaml' : undefined); };
 
   beforeAll(async () => {
-    server = await startMariaDb();
-    dev = await startCms(server, bench.path('sites/dev'), 'dev', 'wp_');
-    live = await startCms(server, bench.path('sites/live'), 'live', 'skf7_');
-    configure(false);
+    await pair.start();
+    writeFileSync(pair.bench.path('layout.yaml'), LAYOUT);
+    ({ server, dev, live } = pair);
     before = dump();
   }, 120_000);
-  afterAll(async () => { dev.stop(); live.stop(); await server.stop(); await bench.stop(); });
+  afterAll(() => pair.stop());
 
   test('is recognised by itself, whatever its tables begin with', async () => {
     const { sites } = JSON.parse((await run('sites', '--json')).out) as { sites: { name: string; facts: { site: { address: string }; theme: { name: string; parent: { name: string } }; extensions: { name: string; version: string }[]; rights: string[] } }[] };
@@ -286,38 +279,6 @@ kinds:
       expect([live.php("echo get_option('quay_default_rate');"), live.php("echo get_page_by_path('rate-board', OBJECT, 'board_template')->post_content;")]).toEqual([child, `<p>[quay_rate id="${child}"]</p>\n<!-- wp:quay/rate {"rateId":${child}} /-->`]);
       const [fares, harbour] = [live.php("echo get_page_by_path('fares')->ID;"), live.php("echo get_page_by_path('harbour', OBJECT, 'attachment')->ID;")];
       expect(server.run(`select r.slug, r.price, r.page_id, r.options, group_concat(s.title order by s.position) from skf7_quay_rates r join skf7_quay_rate_steps s using (rate_id) group by r.rate_id order by r.slug`, live.database).trim().split('\n')).toEqual(['adult\t12.5000', 'child\t6.2500'].map((begin) => `${begin}\t${fares}\ta:2:{s:5:"image";i:${harbour};s:4:"home";s:${live.address.length}:"${live.address}";}\t${begin.slice(0, 5)} first,${begin.slice(0, 5)} second`));
-      expect((await run('undo', 'live', '--yes')).code).toBe(0);
-      expect(dump()).toBe(was);
-    });
-  });
-
-  describe('with rarer shapes', () => {
-    beforeAll(() => {
-      configure(false);
-      for (const site of [dev, live]) site.fill('shapes.php');
-    }, 60_000);
-
-    test('states, trees, templates of themes, JSON, queries, base64 and originals arrive as they are', async () => {
-      const was = dump();
-      const ran = await run('import', 'dev', 'live', '--yes', '--json');
-      expect(ran.err).toBe('');
-      expect(JSON.parse(ran.out)).toMatchObject({ unequal: [], followUps: expect.arrayContaining([{ followUp: 'enter-secret', item: 'entry:berth/locked', at: '/password' }]) as unknown });
-      expect(JSON.parse(live.show('shapes-seen.php'))).toEqual({
-        pages: [true, true], links: [true, true, true, false, true], options: ['6.5', 5, false], json: true, pretty: true, base64: true, states: ['shut', 'private', 'inherit'], nameless: { post_name: '', post_status: 'draft' },
-        locked: ['', 'berth/plan', 'open', true], tree: ['one: Intro of one', 'two: Intro of two'], templates: ['skerrin-isles: skerrin-isles', 'skerrin: skerrin'], terms: [true, true], itself: true, block: 1, map: true, counted: true, loaded: 'no', navigation: 1, widget: true, sound: 'ID3 made up', original: ['quay.jpg', true],
-      });
-      expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
-      expect((await run('undo', 'live', '--yes')).code).toBe(0);
-      expect(dump()).toBe(was.split('\n').filter((line) => !line.includes("'berth_area_children'")).join('\n'));
-    });
-
-    test('what has a state of its own is no draft that waits to be published', async () => {
-      const was = dump();
-      const ran = await run('import', 'dev', 'live', 'entry:berth/shut', 'entry:berth/itself', '--draft', '--yes', '--json');
-      expect(ran.err).toBe('');
-      const { followUps } = JSON.parse(ran.out) as { followUps: { followUp: string; item?: string }[] };
-      expect(followUps.filter((one) => one.followUp === 'publish').map((one) => one.item)).toEqual(['entry:berth/itself']);
-      expect(server.run("select post_status from skf7_posts where post_type = 'berth' order by post_name", live.database).trim().split('\n')).toEqual(['draft', 'shut']);
       expect((await run('undo', 'live', '--yes')).code).toBe(0);
       expect(dump()).toBe(was);
     });

@@ -81,7 +81,7 @@ function printResult(out: Printer, result: ImportResult, { from, to, quiet, word
   out.line(out.good('Done: '), `run ${result.run} created ${many(result.created, 'item')}, updated ${result.updated} and uploaded ${many(result.files, 'file')} in ${result.took.seconds.toFixed(1)} s.`);
   if (result.unequal.length === 0) out.line('Read back: every item on ', to, ' equals what was carried.');
   else {
-    out.line(out.bad(`Read back: ${many(result.unequal.length, 'item')} are not what was carried.`));
+    out.line(out.bad(`Read back: ${many(result.unequal.length, 'item')} ${result.unequal.length === 1 ? 'is' : 'are'} not what was carried.`));
     for (const one of result.unequal) { out.line('  ', one.address); for (const change of one.changes) printChange(out, change, from, to); }
   }
   if (quiet) return;

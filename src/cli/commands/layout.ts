@@ -1,7 +1,8 @@
 import { existsSync, writeFileSync } from 'node:fs';
 import { Problem } from '../../core/problem.ts';
 import { checkLayout, draftLayout } from '../../jobs/layout.ts';
-import type { LayoutCheck, Place } from '../../sites/database/check.ts';
+import type { LayoutCheck } from '../../sites/database/check.ts';
+import type { Place } from '../../sites/database/suspicion.ts';
 import { many } from '../../report/units.ts';
 import type { Printer } from '../output/printer.ts';
 import { EXIT, type CommandRun } from '../context.ts';

@@ -6,13 +6,12 @@ import { Decoded, Entries, isPlainObject, unwrap, type Key, type Node } from '..
 import { keyName } from '../tokens.ts';
 import type { LeftOut } from './admit.ts';
 import { base64Text, DAMAGED, decode } from './codecs.ts';
-import { couldBeId, kindsHere, type Referrer } from './refer.ts';
+import { couldBeId, meaningHere, type Meaning, type Referrer } from './refer.ts';
 import { looksSerialised, readSerialised } from './serialised.ts';
 import type { TextReader } from './texts.ts';
 
 type Here = Place<CodecStep | ReferenceStep, Opened>;
 /** A rule with the kinds that it means at one place. */
-interface Meaning { readonly rule: ReferenceStep; readonly kinds: readonly string[] }
 const NOTHING: readonly Meaning[] = [];
 /** Where no rule leads. */
 const NOWHERE: Here = new PathSet<CodecStep | ReferenceStep, Opened>([], () => ({ codecs: [], values: [], keys: [], asks: false })).top;
@@ -103,8 +102,8 @@ export class Opening {
     const own: Meaning[] = [];
     for (const rule of rules) {
       if (rule.in === 'value' && rule.loose && !couldBeId(inner)) continue;
-      const kinds = kindsHere(rule, siblings);
-      if (kinds.length > 0) own.push({ rule, kinds });
+      const meaning = meaningHere(rule, siblings);
+      if (meaning.kinds.length > 0) own.push(meaning);
     }
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
   }

@@ -2,14 +2,18 @@ import type { ReferenceStep } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { childOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
-type Looking = Pick<ReferenceStep, 'by' | 'least'>;
+type Looking = Pick<ReferenceStep, 'by' | 'least'> & { readonly begins?: string };
+/** A rule at one place: the kinds that it means there, and how the names of the items begin, where that counts. */
+export interface Meaning { readonly rule: ReferenceStep & { readonly begins?: string }; readonly kinds: readonly string[] }
 
-/** The kinds that a rule means here, beside these siblings; none where it does not hold. */
-export function kindsHere(rule: ReferenceStep, siblings: Node): readonly string[] {
-  if (rule.when && !fulfilled(rule.when, siblings)) return [];
-  if (!rule.kindFrom) return rule.kinds;
-  const from = childOf(siblings, rule.kindFrom.field);
-  return [(typeof from === 'string' && Object.hasOwn(rule.kindFrom.map, from) ? rule.kindFrom.map[from] : rule.kindFrom.else) ?? []].flat();
+/** What a rule means here, beside these siblings; no kinds where it does not hold. */
+export function meaningHere(rule: ReferenceStep, siblings: Node): Meaning {
+  if (rule.when && !fulfilled(rule.when, siblings)) return { rule, kinds: [] };
+  if (!rule.kindFrom) return { rule, kinds: rule.kinds };
+  const { field, map, else: others, named } = rule.kindFrom;
+  const word = childOf(siblings, field);
+  if (typeof word === 'string' && Object.hasOwn(map, word)) return { rule, kinds: [map[word] ?? []].flat() };
+  return typeof word === 'string' && word !== '' && named.length > 0 ? { rule: { ...rule, begins: `${word}/` }, kinds: named } : { rule, kinds: others };
 }
 
 function fulfilled({ field, is }: NonNullable<ReferenceStep['when']>, siblings: Node): boolean {
@@ -46,18 +50,21 @@ export class Referrer {
     return read.every(([key], i) => key === pairs[i]?.[0]) ? node : node instanceof Entries ? node.with(read) : new Entries(read, false);
   }
 
-  #look(raw: string | number, kinds: readonly string[], { by, least }: Looking): Reference | string | number {
+  #look(raw: string | number, kinds: readonly string[], { by, least, begins }: Looking): Reference | string | number {
     if (least !== undefined && Number(raw) < least) return raw;
     if (by === 'name') {
       if (typeof raw !== 'string') return raw;
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
     }
     const as = typeof raw === 'number' ? 'number' : 'text';
-    const found = this.#index.byId(kinds, localId(raw));
+    const there = this.#index.byId(kinds, localId(raw));
+    const found = there !== undefined && begins !== undefined && !nameOf(there).startsWith(begins) ? undefined : there;
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }
 }
+
+function nameOf(address: string): string { return address.slice(address.indexOf(':') + 1); }
 
 /** Quickly: might this be an id? */
 export function couldBeId(node: Node): boolean {

@@ -19,8 +19,11 @@ const PATHS: Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spel
 };
 /** Where a tag begins, and an attribute of it with its value. They are used from one place at a time. */
 const [TAG_NAME, ATTRIBUTE, NUMBER] = [/<[a-zA-Z][^\s>/"']*/y, /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y, /\d+/g];
-/** The rest of an address from its path or query on; the parameters of a query, also where markup writes them. */
-const [QUERY, PARAMETERS] = [/(?:\\+\/|[^\s"'<>?#\\(),⟦⟧])*\?(?:&#0*38;|[^\s"'<>#\\(),⟦⟧])*/y, /(?<=[?&;])([\w-]+)=([1-9]\d*)(?=[.,:;!]?$|[&;#])/g];
+/** The rest of an address from its path on, where it has a query, and the parameters of that, also where markup writes them; the same percent-encoded. */
+const QUERIES = {
+  plain: { rest: /((?:\\+\/|[^\s"'<>?#\\(),⟦⟧])*)(\?(?:&#0*38;|[^\s"'<>#\\(),⟦⟧])*)/y, parameters: /(?<=[?&;])([\w-]+)=([1-9]\d*)(?=[.,:;!]?$|[&;#])/g },
+  encoded: { rest: /((?:%2[Ff]|[\w.~-])*)(%3[Ff](?:%[0-9A-Fa-f]{2}|[\w.~-])*)/y, parameters: /(?<=%3[Ff]|%26)([\w-]+)%3[Dd]([1-9]\d*)(?=$|%26|%23)/g },
+} as const;
 const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
 
 /** Finds a site's own address in texts and turns it, ids and paths into tokens. One per site. */
@@ -28,10 +31,12 @@ export class TextReader {
   readonly #index: SiteIndex;
   readonly #spelled: readonly Spelled[];
   readonly #host: string;
+  readonly #parameters: Parameters;
 
   constructor(index: SiteIndex) {
     this.#index = index;
     this.#host = new URL(index.site).hostname;
+    this.#parameters = parametersOf(index);
     // The longer ones first: "//host" is the end of "http://host".
     this.#spelled = SPELLINGS.map((spelling) => ({ spelling, text: spell(index.site, spelling), token: { token: 'site' as const, spelling } })).map((one) => ({ ...one, before: one.text.indexOf(this.#host) })).sort((a, b) => b.text.length - a.text.length);
   }
@@ -61,7 +66,7 @@ export class TextReader {
 
   /** HTML: addresses, links without address, ids in attributes and in the data of comments. */
   readHtml(text: string, rule: HtmlRule): string | Text {
-    if (!MARKUP.test(text)) return this.read(text);
+    if (!compiled(rule).quick.test(text)) return this.read(text);
     const spans = this.#siteSpans(text);
     this.#markupSpans(text, rule, spans);
     this.#patternSpans(text, rule, spans);
@@ -94,7 +99,8 @@ export class TextReader {
       const last = path?.end ?? end;
       spans.push({ start, end: last, pieces: path ? [found.token, ...path.pieces] : [found.token] });
       if (mark >= 0 && mark < last) mark = text.indexOf('?', last);
-      if (mark >= 0) this.#querySpans(text, last, queries);
+      const encoded = PATHS[found.spelling].end === ENCODED_END;
+      if (mark >= 0 || encoded) this.#querySpans(text, end, queries, encoded);
     }
     // A query can hold another address.
     return queries.length === 0 ? spans : withoutOverlap([...spans, ...queries]);
@@ -116,15 +122,17 @@ export class TextReader {
     return { start, end: start + written.length, pieces: [{ token: 'path', address: found.address, variant: found.variant, spelling: as }] };
   }
 
-  /** Ids in the query of an address (RFC 3986, section 3.4) of the site, where the site says which of its parameters hold ids. */
-  #querySpans(text: string, start: number, into: Span[]): void {
-    QUERY.lastIndex = start;
-    const [query = ''] = QUERY.exec(text) ?? [];
-    for (const found of query.matchAll(PARAMETERS)) {
+  /** Ids in the query of an address (RFC 3986, section 3.4) of the site, where a kind says which parameters hold ids. */
+  #querySpans(text: string, start: number, into: Span[], encoded = false): void {
+    const { rest, parameters } = QUERIES[encoded ? 'encoded' : 'plain'];
+    rest.lastIndex = start;
+    const [all = '', path = '', query = ''] = rest.exec(text) ?? [];
+    for (const found of query.matchAll(parameters)) {
       const [, name = '', id = ''] = found;
-      const known = this.#index.byPath(`/?${name}=${id}`);
-      const end = start + found.index + found[0].length;
-      if (known) into.push({ start: end - id.length, end, pieces: [{ token: 'id', address: known.address }] });
+      const kinds = this.#parameters.get(name)?.flatMap((one) => (one.path === '/' || one.path === unspell(path, encoded ? 'encoded' : 'escaped') ? one.kind : []));
+      const address = kinds && this.#index.byId(kinds, localId(id));
+      const end = start + all.length - query.length + found.index + found[0].length;
+      if (address !== undefined) into.push({ start: end - id.length, end, pieces: [{ token: 'id', address }] });
     }
   }
 
@@ -171,7 +179,7 @@ export class TextReader {
     if (span) into.push({ start, end: start + span.end, pieces: span.pieces });
     if (!value.includes('?')) return;
     const query: Span[] = [];
-    this.#querySpans(value, span?.end ?? 0, query);
+    this.#querySpans(value, 0, query);
     for (const one of query) into.push({ ...one, start: start + one.start, end: start + one.end });
   }
 
@@ -209,6 +217,14 @@ export class TextReader {
   }
 }
 
+/** Names of parameters of addresses that hold ids, with the path before them. */
+type Parameters = ReadonlyMap<string, readonly { readonly path: string; readonly kind: string }[]>;
+
+function parametersOf({ kinds }: SiteIndex): Parameters {
+  const all = [...kinds.values()].flatMap(({ id, description }) => description.addresses.map((address) => { const [path = '', query = ''] = address.split('?'); return { name: query.slice(0, query.indexOf('=')), path, kind: id }; }));
+  return groupBy(all, ({ name }) => name);
+}
+
 /** An address in one of its spellings, with how much of it stands before the name of the host. */
 interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: TextPiece }
 
@@ -238,7 +254,7 @@ function literal(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 }
 
-interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly { places: RegExp; kinds: readonly string[] }[]; readonly data: DataKinds | undefined; /** Keys that count only in comments that begin with a word. */ readonly words: readonly { word: string; data: DataKinds }[] }
+interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly { places: RegExp; kinds: readonly string[] }[]; readonly data: DataKinds | undefined; /** Without it there is nothing for the rule in a text. */ readonly quick: RegExp; /** Keys that count only in comments that begin with a word. */ readonly words: readonly { word: string; data: DataKinds }[] }
 type KindsByName = (name: string) => readonly string[] | undefined;
 const COMPILED = new WeakMap<HtmlRule, Compiled>();
 
@@ -247,11 +263,14 @@ function compiled(rule: HtmlRule): Compiled {
   const known = COMPILED.get(rule);
   if (known) return known;
   const named = Object.entries(rule.comments).map(([key, kinds]) => { const [name = '', word] = key.split('#').reverse(); return { name, word, kinds: [kinds].flat() }; });
+  const bare = Object.keys(rule.patterns).flatMap((pattern) => { const [before = ''] = pattern.split(/\{ids?\}/); return /[<[]|\w-$/.test(before) ? [] : [`${loose(before)}\\d`]; });
   const made: Compiled = {
+    quick: bare.length === 0 ? MARKUP : new RegExp([MARKUP.source, ...bare].join('|')),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
     patterns: Object.entries(rule.patterns).map(([pattern, kinds]) => {
       const [before = '', after = ''] = pattern.split(/\{ids?\}/);
-      return { kinds: [kinds].flat(), places: new RegExp(`(?<![\\w-])(${loose(before)})(${pattern.includes('{ids}') ? '[\\d,\\s]+' : '\\d+'})${loose(after)}(?![\\w-])`, 'g') };
+      // What stands behind "=" may be quoted.
+      return { kinds: [kinds].flat(), places: new RegExp(`(?<![\\w-])(${loose(before)}${before.endsWith('=') ? '["\']?' : ''})(${pattern.includes('{ids}') ? '[\\d,\\s]+' : '\\d+'})${loose(after)}(?![\\w-])`, 'g') };
     }),
     data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined)) : undefined,
     words: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),

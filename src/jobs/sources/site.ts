@@ -16,7 +16,7 @@ import type { Recall, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
-const MEMORY_VERSION = '10';
+const MEMORY_VERSION = '11';
 /** So many items are looked up, and read where nothing is remembered of them, at a time. */
 const WINDOW = 500;
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
@@ -164,7 +164,7 @@ export class SiteSource implements Source {
   }
 
   *#resolvedWith(): Generator<string> {
-    yield [MEMORY_VERSION, this.index.site, JSON.stringify([...this.kinds.values()].map((kind) => kind.description))].join('\n');
+    yield [MEMORY_VERSION, this.index.site, this.facts.user ?? '', JSON.stringify([...this.kinds.values()].map((kind) => kind.description))].join('\n');
     for (const [address, row] of this.index.rows()) yield `\n${address} ${row.id} ${row.urls ? JSON.stringify(row.urls) : ''}`;
   }
 

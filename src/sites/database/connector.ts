@@ -3,7 +3,7 @@ import { makeAddress, shortKind } from '../../core/address.ts';
 import type { Facts } from '../../core/facts.ts';
 import { groupBy } from '../../core/json.ts';
 import { Problem } from '../../core/problem.ts';
-import { itemKey, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
+import { itemKey, localId, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, Ledger, LedgerChange, LockRequest, Operation } from '../connector.ts';
 import { pageStatus } from '../page.ts';
 import { Batch } from './batch.ts';
@@ -13,6 +13,7 @@ import type { Engine, Executor, Table } from './engine.ts';
 import { FactReader } from './facts.ts';
 import { GroupStore } from './group.ts';
 import { InsideStore } from './inside.ts';
+import { ownersOf } from './layout/schema.ts';
 import { fill } from './layout/template.ts';
 import { LedgerTable } from './ledger.ts';
 import type { Library } from './media/library.ts';
@@ -67,6 +68,7 @@ export class DatabaseConnector implements Connector {
     const { engine, shape, id, address, name, library } = this.#opened;
     const reader = new FactReader(engine, shape);
     this.#author = await reader.text(shape.layout.facts.author);
+    const user = await this.#authorAddress();
     await this.#caches.look();
     const refused = await this.#refusedTable();
     const ledger = await this.#ledger.isThere() || await engine.mayCreate();
@@ -76,7 +78,15 @@ export class DatabaseConnector implements Connector {
       ...(ledger ? [] : ['the database user may not make a table for our own memory: runs and origins are kept in the local records only']),
       ...(refused === undefined ? [] : [`the database user may not write to ${refused}`]),
     ];
-    return reader.facts({ id, address, label: name, media: fault === undefined, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes }, shape.layout);
+    return reader.facts({ id, address, label: name, media: fault === undefined, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes, user }, shape.layout);
+  }
+
+  /** The address of whom new rows belong to, where people are items. */
+  async #authorAddress(): Promise<string | undefined> {
+    const kind = this.shape.kinds.find((one) => this.shape.kinds.some(({ rows }) => ownersOf(rows.value).includes(shortKind(one.description.id))));
+    if (!kind || this.#author === '') return undefined;
+    const [author] = await this.#store(kind).someOutlines([localId(this.#author)], this.engine.db);
+    return author && makeAddress(shortKind(kind.description.id), author.name);
   }
 
   /** The first table of a kind that this user cannot write to. */
@@ -165,22 +175,17 @@ export class DatabaseConnector implements Connector {
     };
   }
 
-  /** Paths on the site: of a file with its sizes, or what the layout says; and addresses that hold the id. */
+  /** Paths on the site: of a file with its sizes, or what the layout says. */
   #urls(kind: KindRows, unit: Outline): Record<string, string> | undefined {
-    const urls = [...this.#seenAt(kind, unit), ...kind.rows.parameters.map((name): [string, string] => [`?${name}`, `/?${name}=${unit.id}`])];
-    return urls.length === 0 ? undefined : Object.fromEntries(urls);
-  }
-
-  #seenAt(kind: KindRows, unit: Outline): [variant: string, path: string][] {
     const base = this.shape.layout.media?.url;
     if (base !== undefined && unit.files) {
       const [main, ...more] = unit.files;
-      if (!main) return [];
+      if (!main) return undefined;
       const stem = main.path.replace(/\.\w+$/, '');
       const url = (path: string): string => `${base.replace(/\/$/, '')}/${path.split('/').map(encodeURIComponent).join('/')}`;
-      return [['', url(main.path)], ...more.map(({ path }): [string, string] => [path.startsWith(stem) ? path.slice(stem.length) : path, url(path)])];
+      return Object.fromEntries([['', url(main.path)], ...more.map(({ path }): [string, string] => [path.startsWith(stem) ? path.slice(stem.length) : path, url(path)])]);
     }
-    return kind.rows.url === undefined || unit.status === 'draft' ? [] : [['', fill(kind.rows.url, unit.fill)]];
+    return kind.rows.url === undefined || unit.status === 'draft' ? undefined : { '': fill(kind.rows.url, unit.fill) };
   }
 
   #pathsOf(kind: KindRows): TreePaths | undefined {

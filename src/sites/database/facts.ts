@@ -11,7 +11,7 @@ import { capturing, fill, type Filling } from './layout/template.ts';
 import type { Shape } from './shape.ts';
 import { unpacked } from './packed.ts';
 
-export interface SiteFacts { readonly address?: string | undefined; readonly id: string; readonly label: string; readonly media: boolean; readonly ledger: boolean; readonly rights: readonly ('read' | 'write')[]; readonly notes: readonly string[] }
+export interface SiteFacts { readonly address?: string | undefined; readonly id: string; readonly label: string; readonly media: boolean; readonly ledger: boolean; readonly rights: readonly ('read' | 'write')[]; readonly notes: readonly string[]; /** The address of whom new rows belong to. */ readonly user?: string | undefined }
 
 /** Asks a database what its layout says about the site. */
 export class FactReader {
@@ -59,7 +59,7 @@ export class FactReader {
       site: { id: own.id, title: (await this.text(facts.title)) || own.label, address: address === '' ? 'http://localhost' : address },
       extensions: await this.#extensions(layout), theme,
       limits: { requestBytes: 32_000_000, batchOperations: 1000, uploadBytes: media?.bytes ?? 64_000_000, uploadTypes: media?.types ?? [] },
-      abilities: { drafts: true, lock: true, ledger: own.ledger, wantedIds: false, media: own.media, transaction: transactional.length === 0 }, rights: [...own.rights],
+      abilities: { drafts: true, lock: true, ledger: own.ledger, wantedIds: false, media: own.media, transaction: transactional.length === 0 }, rights: [...own.rights], user: own.user,
       notes: [
         ...own.notes, ...(transactional.length > 0 ? [`${transactional.join(', ')}: kept without transactions, so that an import that fails there is brought back row by row`] : []),
       ],

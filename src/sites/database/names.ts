@@ -1,7 +1,7 @@
 import { shortKind } from '../../core/address.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import { itemKey, type IndexRow, type LocalId } from '../../core/siteindex.ts';
-import type { Rows } from './layout/schema.ts';
+import { ownersOf, type Rows } from './layout/schema.ts';
 import type { KindRows } from './shape.ts';
 import type { Ground, Outline } from './store.ts';
 
@@ -45,7 +45,8 @@ export function scanOrder(kinds: readonly KindRows[]): KindRows[] {
   return order;
 }
 
-function referred(kind: KindRows, all: readonly KindRows[]): KindRows[] { return Object.values(kind.rows.ids).flat().flatMap((name) => called(name, all)); }
+/** Kinds whose items it has to know by id. */
+function referred({ rows }: KindRows, all: readonly KindRows[]): KindRows[] { return [...Object.values(rows.ids).flat(), ...ownersOf(rows.value)].flatMap((name) => called(name, all)); }
 
 function called(name: string, all: readonly KindRows[]): KindRows[] { return all.filter(({ description: { id } }) => id === name || shortKind(id) === name); }
 

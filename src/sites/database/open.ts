@@ -4,6 +4,7 @@ import { Kysely } from 'kysely';
 import { shortKind } from '../../core/address.ts';
 import { sha256 } from '../../core/canonical.ts';
 import { Problem } from '../../core/problem.ts';
+import { suspectsOf } from './check.ts';
 import { DatabaseConnector } from './connector.ts';
 import { guessTables } from './draft/guess.ts';
 import { draftText } from './draft/text.ts';
@@ -38,15 +39,15 @@ export interface DatabaseSite {
 export async function openDatabase(site: DatabaseSite): Promise<DatabaseConnector> {
   const engine = await openEngine(site);
   try {
-    const shape = await fitted(engine, site);
-    return new DatabaseConnector({
-      name: site.name, url: shownUrl(site.url), id: `db-${sha256(`${shownUrl(site.url)} ${shape.prefix}`).slice(0, 16)}`, address: site.address, engine, shape,
-      library: libraryOf(site),
-    });
+    return connected(engine, await fitted(engine, site), site);
   } catch (error) {
     await engine.destroy();
     throw error;
   }
+}
+
+function connected(engine: Engine, shape: Shape, site: DatabaseSite): DatabaseConnector {
+  return new DatabaseConnector({ name: site.name, url: shownUrl(site.url), id: `db-${sha256(`${shownUrl(site.url)} ${shape.prefix}`).slice(0, 16)}`, address: site.address, engine, shape, library: libraryOf(site) });
 }
 
 function libraryOf({ media, mediaToken: token, tls, folder }: DatabaseSite): Library | undefined {
@@ -65,7 +66,7 @@ export async function draftLayout(site: DatabaseSite): Promise<string> {
     // Tables of the CMS that the layout leaves alone on purpose are known to it as well.
     const tables = new Map([...shape.tables.values()].map((table) => [table.name, kindsIn(shape, table.name)]));
     for (const name of shape.layout.leaves) tables.set(name, tables.get(name) ?? []);
-    return draftText(site.name, await guessTables(engine, tables), { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables });
+    return draftText(site.name, await guessTables(engine, tables), { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables }, await suspectsOf(connected(engine, shape, site)));
   } finally { await engine.destroy(); }
 }
 

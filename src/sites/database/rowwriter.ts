@@ -8,7 +8,7 @@ import { cellAt, type Loaded, type Related } from './loaded.ts';
 import { partName } from './names.ts';
 import { newStatus } from './status.ts';
 import { Refused, type Ground } from './store.ts';
-import { attributeRow, fieldRows, inOrder } from './valuereader.ts';
+import { attributeRow, fieldRows, inOrder, ownerOf } from './valuereader.ts';
 
 type Value = Record<string, unknown>;
 /** A row that is being made, with the rows that it is joined to. */
@@ -39,7 +39,7 @@ export class RowWriter {
     const columns: Record<string, Cell> = {};
     if (rows.status) columns[rows.status.column] = newStatus(rows.status, about.status, value);
     for (const [column, condition] of Object.entries(rows.where)) { const [only] = fixed(condition); if (only !== undefined && fixed(condition).length === 1) columns[column] = only; }
-    Object.assign(columns, cellsOf(rows.value, value));
+    Object.assign(columns, this.#cells(rows.value, value));
     Object.assign(columns, named);
     const begun = this.#begin(rows, table, columns, {}, rows.create);
     this.#below(rows.value, begun, undefined, value);
@@ -61,7 +61,7 @@ export class RowWriter {
   }
 
   update(specs: Readonly<Record<string, Spec>>, loaded: Loaded, value: Value): void {
-    for (const [column, cell] of Object.entries(cellsOf(specs, value, loaded))) {
+    for (const [column, cell] of Object.entries(this.#cells(specs, value, loaded))) {
       if (cellAt(loaded, column) === (cell === null ? null : cellText(cell))) continue;
       const [first = '', second] = column.split('.');
       const holder = second === undefined ? loaded : loaded.joins.get(first);
@@ -146,7 +146,7 @@ export class RowWriter {
   }
 
   #newEntry(rule: ListRule, owner: Owner, entry: Value, parent: Loaded | NewRow | undefined, order: Record<string, Cell>): NewRow {
-    const columns: Record<string, Cell> = { ...order, ...cellsOf(rule.value, entry) };
+    const columns: Record<string, Cell> = { ...order, ...this.#cells(rule.value, entry) };
     const links: Cells = { ...this.#links(rule, owner), ...fixedCells(rule.where) };
     if (rule.tree && !rule.tree.parent.includes('.')) links[rule.tree.parent] = parentId(rule, parent);
     const begun = this.#begin(rule, this.#ground.shape.table(rule.from), columns, links, rule.create);
@@ -162,6 +162,18 @@ export class RowWriter {
     const spec = rule.value[member];
     if (typeof spec !== 'object' || !('fields' in spec)) return;
     this.#make(this.#ground.shape.table(spec.fields.from), { ...this.#links(spec.fields, holder), ...fixedCells(spec.fields.where), [spec.fields.key]: key, [spec.fields.value]: above }, {});
+  }
+
+  /** What a value says of columns, by `column` or `join.column`. Where it says nothing, what is usual: of a row that is there, whatever it has of that. */
+  #cells(specs: Readonly<Record<string, Spec>>, value: Value, loaded?: Loaded): Record<string, Cell> {
+    return Object.fromEntries(columnsOf(specs).flatMap(({ member, column, usual, owner }): [string, Cell][] => {
+      const [wanted, now] = [value[member], loaded && (cellAt(loaded, column) ?? '')];
+      // Somebody who counts as another one stays.
+      if (owner !== undefined && now !== undefined && typeof wanted === 'string' && ownerOf(this.#ground, owner, now) === wanted) return [];
+      if (wanted !== undefined) return [[column, cellOf(wanted, member)]];
+      const [first] = usual;
+      return first === undefined || (now !== undefined && usual.includes(now)) ? [] : [[column, first]];
+    }));
   }
 
   #position(rule: ListRule, index: number): Record<string, Cell> {
@@ -282,15 +294,6 @@ function flatten(rule: ListRule, entries: readonly unknown[], member: string, ab
 function splitOnce(place: string): [string, string] { const dot = place.indexOf('.'); return [place.slice(0, dot), place.slice(dot + 1)]; }
 
 function idText(entry: Value): string { const id = entry['id']; return typeof id === 'string' || typeof id === 'number' ? String(id) : ''; }
-
-/** What a value says of columns, by `column` or `join.column`. Where it says nothing, what is usual: of a row that is there, whatever it has of that. */
-function cellsOf(specs: Readonly<Record<string, Spec>>, value: Value, loaded?: Loaded): Record<string, Cell> {
-  return Object.fromEntries(columnsOf(specs).flatMap(({ member, column, usual }): [string, Cell][] => {
-    if (value[member] !== undefined) return [[column, cellOf(value[member], member)]];
-    const [first] = usual;
-    return first === undefined || (loaded && usual.includes(cellAt(loaded, column) ?? '')) ? [] : [[column, first]];
-  }));
-}
 
 function cellOf(value: unknown, at: string): Cell {
   if (value === null || typeof value === 'string') return value;

@@ -3,7 +3,8 @@ import { shortKind } from '../../core/address.ts';
 import { KindDescription } from '../../core/kind.ts';
 import { digestOf } from './cells.ts';
 import type { Engine, Table } from './engine.ts';
-import { columnsOf, type Layout, type Rows } from './layout/schema.ts';
+import { FactReader } from './facts.ts';
+import { columnsOf, type Layout, type Rows, type RowsAsWritten } from './layout/schema.ts';
 import type { LoadedLayout } from './layout/load.ts';
 
 /** A kind with where its rows lie. */
@@ -32,18 +33,17 @@ export class Shape {
     }
     const filled = withPrefix(layout, prefix);
     const tables = new Map<string, Table>();
-    const kinds = filled.kinds.filter((kind) => kind.rows).map((kind): KindRows => {
-      const { rows, ...described } = kind;
-      const description = { ...described, codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withEverywhere(rule, filled.everywhere) : rule)), references: [...filled.everywhere.references, ...described.references, ...Object.entries(rows?.ids ?? {}).map(([part, to]) => ({ path: `$.${part}`, to }))] };
-      const where = lines.get(kind.id) ?? layout.name;
-      const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
-      if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
-      const placed = available(shaped(filled, rows as Rows, where), filled, known);
-      return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(placed)], reading: digestOf(JSON.stringify(placed)) }, rows: placed, where };
-    });
     for (const [alias, { name, key, volatile, counts }] of Object.entries(filled.tables)) {
       const table = known.get(name);
       if (table) tables.set(alias, { ...table, ...(key ? { key } : {}), volatile: [...volatile, ...counts.map((rule) => rule.column)] });
+    }
+    const reader = new FactReader(engine, new Shape(filled, [], prefix, tables));
+    const kinds: KindRows[] = [];
+    for (const kind of filled.kinds) {
+      if (!kind.rows || lacking(kind.rows, filled, known)) continue;
+      const where = lines.get(kind.id) ?? layout.name;
+      const written = shaped(filled, kind.rows, where);
+      kinds.push(fittedKind(kind, available({ ...written, url: await urlOf(written.url, reader) }, filled, known), where, filled.everywhere));
     }
     for (const kind of kinds) checkTables(kind, tables, filled);
     return new Shape(filled, kinds, prefix, tables);
@@ -54,6 +54,22 @@ export class Shape {
     if (!table) throw new Problem('unreadable', `the table "${alias}" of the layout is not in this database`, { where: this.layout.name, remedy: `the layout calls it ${this.layout.tables[alias]?.name ?? 'nothing'}: "pochette layout check" says more` });
     return table;
   }
+}
+
+/** A kind with its rows found. Throws a usage problem where its description does not hold. */
+function fittedKind(kind: Layout['kinds'][number], rows: Rows, where: string, everywhere: Layout['everywhere']): KindRows {
+  const { rows: _written, ...described } = kind;
+  const description = { ...described, codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withEverywhere(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...Object.entries(rows.ids).map(([part, to]) => ({ path: `$.${part}`, to }))] };
+  const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
+  if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
+  return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(rows)], reading: digestOf(JSON.stringify(rows)) }, rows, where };
+}
+
+/** The template of the paths of a kind; none where the site makes them of words that the layout does not know. */
+async function urlOf(url: RowsAsWritten['url'], reader: FactReader): Promise<string | undefined> {
+  if (typeof url !== 'object') return url;
+  const text = Object.entries(url.words).reduce((made, [word, template]) => made.replaceAll(word, template), await reader.text({ from: url.from, where: url.where, value: url.value }));
+  return text.includes('{') && !text.includes('%') ? text : undefined;
 }
 
 /** The prefix of the tables, where the layout says that there is one: tried on every table that ends like the first that it is recognised by. */
@@ -78,7 +94,7 @@ function withPrefix(layout: Layout, prefix: string): Layout {
   return JSON.parse(JSON.stringify(layout).replaceAll('{prefix}', JSON.stringify(prefix).slice(1, -1))) as Layout;
 }
 
-function shaped(layout: Layout, rows: Rows, where: string): Rows {
+function shaped(layout: Layout, rows: RowsAsWritten, where: string): RowsAsWritten {
   if (rows.shape === undefined) return rows;
   const shape = layout.shapes[rows.shape];
   if (!shape) throw new Problem('usage', `there is no shape "${rows.shape}"`, { where, remedy: `the shapes of the layout are ${Object.keys(layout.shapes).join(', ')}` });
@@ -86,9 +102,15 @@ function shaped(layout: Layout, rows: Rows, where: string): Rows {
   return { ...shape, ...given, where: { ...shape.where, ...rows.where }, value: { ...shape.value, ...rows.value }, create: { ...shape.create, ...rows.create } };
 }
 
-/** Without the fields that this database has no table for, where the layout says that it may not. */
+/** A kind that may be left out, and has no table here. */
+function lacking({ optional, from, joins }: Pick<RowsAsWritten, 'optional' | 'from' | 'joins'>, layout: Layout, known: ReadonlyMap<string, Table>): boolean {
+  return optional && [from, ...Object.values(joins).map((join) => join.from)].some((alias) => !known.has(layout.tables[alias ?? '']?.name ?? ''));
+}
+
+/** Without the fields that this database has no table for, where the layout says that it may not, and without owners of a kind that is left out. */
 function available(rows: Rows, layout: Layout, known: ReadonlyMap<string, Table>): Rows {
-  const value = Object.entries(rows.value).filter(([, spec]) => !(typeof spec === 'object' && 'fields' in spec && spec.fields.optional && !known.has(layout.tables[spec.fields.from]?.name ?? '')));
+  const owned = (kind: string): boolean => layout.kinds.some((one) => one.rows !== undefined && shortKind(one.id) === kind && !lacking(one.rows, layout, known));
+  const value = Object.entries(rows.value).filter(([, spec]) => !(typeof spec === 'object' && 'owner' in spec && !owned(spec.of)) && !(typeof spec === 'object' && 'fields' in spec && spec.fields.optional && !known.has(layout.tables[spec.fields.from]?.name ?? '')));
   return { ...rows, value: Object.fromEntries(value) };
 }
 

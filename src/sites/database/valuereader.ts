@@ -2,7 +2,7 @@ import { localId } from '../../core/siteindex.ts';
 import { matches, parsePath } from '../../core/path.ts';
 import { setOwn } from '../../core/json.ts';
 import { anyOf } from '../../core/wildcard.ts';
-import type { Fields, ListRule, Spec } from './layout/schema.ts';
+import type { Fields, ListRule, Passing, Spec } from './layout/schema.ts';
 import { cellAt, type Loaded } from './loaded.ts';
 import { unpacked } from './packed.ts';
 import type { Ground } from './store.ts';
@@ -20,6 +20,8 @@ export class ValueReader {
     const value: Record<string, unknown> = {};
     for (const [member, spec] of Object.entries(specs)) {
       if (typeof spec === 'string') { value[member] = cellAt(loaded, spec); continue; }
+      if ('owner' in spec) { value[member] = ownerOf(this.#ground, spec.of, cellAt(loaded, spec.owner) ?? ''); continue; }
+      if ('while' in spec) { if (holds(spec.while, loaded)) value[member] = cellAt(loaded, spec.column); continue; }
       if ('usual' in spec) { const text = cellAt(loaded, spec.column); if (text === null || ![spec.usual].flat().includes(text)) value[member] = text; continue; }
       const rows = loaded.sets.get(member) ?? [];
       if ('fields' in spec) value[member] = fieldValues(spec.fields, rows, loaded);
@@ -56,6 +58,11 @@ export class ValueReader {
     return Promise.all(paths.map(async (path) => ({ path, file: await this.#ground.library?.digest(path) })));
   }
 }
+
+/** Whom a row belongs to: somebody unknown counts as the user that new rows belong to. */
+export function ownerOf({ nameOf, author }: Pick<Ground, 'nameOf' | 'author'>, kind: string, id: string): string { return nameOf(kind, id) === undefined ? author() : id; }
+
+function holds(words: Passing['while'], loaded: Loaded): boolean { return Object.entries(words).every(([column, some]) => [some].flat().includes(cellAt(loaded, column) ?? '')); }
 
 /** Attribute rows as a map; a key that is there several times holds a list. */
 function fieldValues(rule: Fields, rows: readonly Loaded[], above: Loaded): Record<string, unknown> {

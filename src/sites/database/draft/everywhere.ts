@@ -2,6 +2,7 @@ import { cellText, type Row } from '../cells.ts';
 import { likeName, packingOf, type TableGuess } from './guess.ts';
 import { leavesOf } from './leaves.ts';
 import type { Table } from '../engine.ts';
+import type { Suspect } from '../suspicion.ts';
 import { unpacked } from '../packed.ts';
 
 /** A table whose rows are items, with the word for their kind. */
@@ -11,27 +12,43 @@ interface Seen { readonly called: string; readonly id: string; readonly form: 'n
 /** Short codes with an id: the word, the attribute, the id. Members of JSON data with a number. */
 const [CODE, DATA] = [/\[([a-z][\w-]*)\s(?:[^\]]*\s)?([\w-]*id)=["']?([1-9]\d*)/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g];
 
-/** Where rows of any table seem to hold ids of these tables, in words of a layout. */
-export function everywhereText(targets: readonly Target[], guesses: readonly TableGuess[]): string[] {
-  const lines = { references: [] as string[], comments: [] as string[], patterns: [] as string[] };
+/** Where rows of any table seem to hold ids of these tables, in words of a layout; and below that, as comments, where numbers are ids of what the layout describes already. */
+export function everywhereText(targets: readonly Target[], guesses: readonly TableGuess[], suspects: readonly Suspect[]): string[] {
+  const lines: Record<Section, Lines> = { references: { sure: [], perhaps: [] }, attributes: { sure: [], perhaps: [] }, comments: { sure: [], perhaps: [] }, patterns: { sure: [], perhaps: [] } };
   const seen = guesses.filter((one) => !targets.some(({ table }) => table === one.table)).flatMap((one) => one.samples.flatMap((row) => mentions(one, row)));
   for (const target of targets) {
     const ids = new Set(target.samples.map((row) => cellText(row[target.table.key[0] ?? ''])));
     const mine = seen.filter(({ called, id }) => ids.has(id) && likeName(called, target.table));
     const of = (form: Seen['form']): string[] => [...new Set(mine.filter((one) => one.form === form).map((one) => one.called))];
     const names = of('name');
-    if (names.length > 0) lines.references.push(`    - { path: $..*, loose: true, named: [${names.map(quoted).join(', ')}], to: ${target.kind} }`);
-    lines.comments.push(...of('data').map((name) => `${quoted(name)}: ${target.kind}`));
+    if (names.length > 0) lines.references.sure.push(`- { path: $..*, loose: true, named: [${names.map(quoted).join(', ')}], to: ${target.kind} }`);
+    lines.comments.sure.push(...of('data').map((name) => `${quoted(name)}: ${target.kind}`));
     // A short code is named as the thing that it shows.
-    lines.patterns.push(...of('code').flatMap((word) => [`'[${word} … id="{id}"': ${target.kind}`, `'[${word} … id={id}': ${target.kind}`]));
+    lines.patterns.sure.push(...of('code').map((word) => `'[${word} … id={id}': ${target.kind}`));
   }
-  if (Object.values(lines).every((list) => list.length === 0)) return [];
+  for (const suspect of suspects) suspected(suspect, lines);
+  const sections = (Object.entries(lines) as [Section, Lines][]).filter(([, { sure, perhaps }]) => sure.length + perhaps.length > 0);
+  if (sections.length === 0) return [];
+  const open = sections.some(([, { sure }]) => sure.length > 0);
   return [
-    '# Where ids of these tables stand in what the layout describes already: look whether any of these names means something else somewhere.', 'everywhere:',
-    ...(lines.references.length > 0 ? ['  references:', ...lines.references] : []),
-    ...(lines.comments.length > 0 ? [`  comments: { ${lines.comments.join(', ')} }`] : []),
-    ...(lines.patterns.length > 0 ? [`  patterns: { ${lines.patterns.join(', ')} }`] : []),
+    ...(open ? ['# Where ids of these tables stand in what the layout describes already: look whether any of these names means something else somewhere.'] : []),
+    ...(sections.some(([, { perhaps }]) => perhaps.length > 0) ? ['# Behind "#" are numbers that are ids of items, under names that nothing describes: without a line they are carried as they are. Take the sign away where one means an item.'] : []),
+    `${open ? '' : '# '}everywhere:`,
+    ...sections.flatMap(([name, { sure, perhaps }]) => [`  ${sure.length > 0 ? '' : '# '}${name}:`, ...sure.map((line) => `    ${line}`), ...[...new Set(perhaps)].map((line) => `    # ${line}`)]),
   ];
+}
+
+type Section = 'references' | 'attributes' | 'comments' | 'patterns';
+interface Lines { readonly sure: string[]; readonly perhaps: string[] }
+
+/** What a layout would say of numbers that are ids. */
+function suspected({ name, form, to, example }: Suspect, lines: Record<Section, Lines>): void {
+  const [kinds, note] = [to.length === 1 ? to[0] ?? '' : `[${to.join(', ')}]`, `  # ${example.address}#${example.at}: ${example.what}`.replace(/\s+/g, ' ')];
+  if (form === 'value') lines.references.perhaps.push(`- { path: $..*, loose: true, named: [${quoted(name)}], to: ${kinds} } ${note}`);
+  if (form === 'attribute') lines.attributes.perhaps.push(`${quoted(name)}: ${kinds} ${note}`);
+  if (form === 'code') lines.patterns.perhaps.push(`'[* … ${name}={id}': ${kinds} ${note}`);
+  const word = form === 'word' ? /^"(.*?)\d+"/.exec(example.what)?.[1] : undefined;
+  if (word !== undefined) lines.patterns.perhaps.push(`${JSON.stringify(`${word}{id}`)}: ${kinds} ${note}`);
 }
 
 /** Numbers in a row, with what they are called. */

@@ -5,6 +5,7 @@ import { everywhereText } from './everywhere.ts';
 import { flags, leavesOf, step, type Leaf } from './leaves.ts';
 import type { Column, Table } from '../engine.ts';
 import { unpacked } from '../packed.ts';
+import type { Suspect } from '../suspicion.ts';
 
 type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
 const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
@@ -13,7 +14,7 @@ const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> =
 export interface Base { readonly name: string; /** Whose the kinds of the CMS are: the owner that every such site has. */ readonly owner: string; readonly prefix: string; readonly tables: KnownTables }
 
 /** Writes a commented beginning of a layout: everything in it is a guess that a person has to look at. */
-export function draftText(name: string, guesses: readonly TableGuess[], base?: Base): string {
+export function draftText(name: string, guesses: readonly TableGuess[], base?: Base, suspects: readonly Suspect[] = []): string {
   const draft = new Draft(guesses, base);
   const head = [
     '# A beginning, guessed from the tables and some of their rows. Look at every line: what is wrong here is wrong in every import.',
@@ -25,7 +26,7 @@ export function draftText(name: string, guesses: readonly TableGuess[], base?: B
   return [
     ...head, `extends: ${base.name}`, `# The layout "${base.name}" fits this database: here is only what it does not describe. Options, fields and entries of extensions are items already;`,
     '# what an extension means by them can be said with a kind of its own, as docs/layouts.md shows.',
-    ...(kinds.length === 0 ? ['kinds: []'] : [...draft.tables(), ...draft.everywhere(), 'kinds:', ...kinds]), '',
+    ...(kinds.length === 0 ? [] : draft.tables()), ...draft.everywhere(suspects), ...(kinds.length === 0 ? ['kinds: []'] : ['kinds:', ...kinds]), '',
   ].join('\n');
 }
 
@@ -85,9 +86,9 @@ class Draft {
   kinds(): string[] { return [...this.#own.filter(is('options')).flatMap((one) => this.#options(one)), ...this.#own.filter(is('records')).filter((one) => !this.#owner(one)).flatMap((one) => this.#records(one))]; }
 
   /** Ids of the kinds that are drafted, in what the layout describes already. */
-  everywhere(): string[] {
+  everywhere(suspects: readonly Suspect[]): string[] {
     const targets = this.#own.filter(is('records')).filter((one) => !this.#owner(one) && one.guess.type === undefined);
-    return everywhereText(targets.map((one) => ({ ...one, kind: this.#kindsIn(one.table.name) })), this.#all);
+    return everywhereText(targets.map((one) => ({ ...one, kind: this.#kindsIn(one.table.name) })), this.#all, suspects);
   }
 
   /** The kinds that lie in a table, as a layout names them. */

@@ -39,11 +39,18 @@ export interface ListRule extends Related { id: string; order: string[]; value: 
 export interface Tree { parent: string; member: string; root: string }
 /** A column that a value has only where it holds something else than usual. */
 export interface Unusual { column: string; usual: string | string[] }
-export type Spec = string | Unusual | { fields: Fields } | { list: ListRule } | { ids: z.output<typeof Ids> } | { files: z.output<typeof Files> } | { pointers: z.output<typeof Pointers> };
+/** A column that a value has only while another column holds one of some words. */
+export interface Passing { column: string; while: Record<string, string | string[]> }
+/** The column with the id of whom a row belongs to. */
+export interface Owner { owner: string; of: string }
+export type Spec = string | Unusual | Passing | Owner | { fields: Fields } | { list: ListRule } | { ids: z.output<typeof Ids> } | { files: z.output<typeof Files> } | { pointers: z.output<typeof Pointers> };
+
+const Lookup = z.strictObject({ from: word, where, value: column, codec: unpack.optional(), path: z.string().optional() });
+export type Lookup = z.output<typeof Lookup>;
 
 const create = z.record(z.string(), template).describe('column → what a new row has there; {now}, {now utc}, {uuid}, {author}, {site} and the columns of the row');
 export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
-  column, z.strictObject({ column, usual: z.union([z.string(), z.array(z.string()).min(1)]).describe('the value has the member only where the column holds something else than this; of several the first is what a new row gets') }), z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
+  column, z.strictObject({ column, usual: z.union([z.string(), z.array(z.string()).min(1)]).describe('the value has the member only where the column holds something else than this; of several the first is what a new row gets') }), z.strictObject({ column, while: z.record(column, z.union([z.string(), z.array(z.string())])).describe('the value has the member only while these columns hold one of these words') }), z.strictObject({ owner: column, of: z.string().describe('the kind of people') }).describe('whom the row belongs to; somebody who is no item of the kind counts as the user that new rows belong to'), z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
   z.strictObject({
     list: z.strictObject({
       ...related, id: column, order: z.array(column).default([]), value: z.record(word, Spec), create: create.default({}),
@@ -53,15 +60,23 @@ export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
 ]));
 
 /** The members of a value that are columns. */
-export function columnsOf(value: Readonly<Record<string, Spec>>): { member: string; column: string; usual: string[] }[] {
-  return Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'string' ? [{ member, column: spec, usual: [] }] : 'usual' in spec ? [{ member, column: spec.column, usual: [spec.usual].flat() }] : []));
+export function columnsOf(value: Readonly<Record<string, Spec>>): { member: string; column: string; usual: string[]; owner?: string }[] {
+  return Object.entries(value).flatMap(([member, spec]) => {
+    if (typeof spec === 'string') return [{ member, column: spec, usual: [] }];
+    if ('owner' in spec) return [{ member, column: spec.owner, usual: [], owner: spec.of }];
+    return 'column' in spec ? [{ member, column: spec.column, usual: 'usual' in spec ? [spec.usual].flat() : [] }] : [];
+  });
 }
+
+/** The kinds of people that rows of this value belong to. */
+export function ownersOf(value: Readonly<Record<string, Spec>>): string[] { return columnsOf(value).flatMap(({ owner }) => owner ?? []); }
 
 export const Rows = z.strictObject({
   shape: word.optional().describe('takes over what this shape of the layout says'),
   from: word.optional(),
   where: where.default({}),
   rest: z.boolean().default(false).describe('only rows that no other kind describes'),
+  optional: z.boolean().default(false).describe('without its tables the kind is left out'),
   pattern: z.strictObject({ column, text: z.string() }).optional().describe('only rows whose column is like this; parts in braces are captured'),
   ids: z.record(word, z.union([z.string(), z.array(z.string())])).default({}).describe('parts of a pattern or group that are the id of an item of these kinds: names say the name of that item instead, and the value refers to it under the name of the part'),
   known: z.strictObject({ least: z.number().int().default(1).describe('smaller numbers are taken for something else') }).optional().describe('only rows in which the parts named in ids are the ids of items; the others are left to other kinds'),
@@ -74,8 +89,7 @@ export const Rows = z.strictObject({
     kept: word.optional().describe('the member of the value that holds any other word: one that is neither ordinary nor a draft'),
   }).optional(),
   changed: column.optional().describe('the column with the time of the last change, in UTC'),
-  url: template.optional().describe('path on the site where it can be seen'),
-  parameters: z.array(word).default([]).describe('parameters of addresses on the site that hold the local id, as in /?NAME=ID'),
+  url: z.union([template, Lookup.omit({ codec: true, path: true }).extend({ words: z.record(z.string(), template).describe('words in that text → what they stand for') })]).optional().describe('path on the site where it can be seen; or where the site itself keeps how these paths are made'),
   parent: column.optional().describe('the column with the id of the row above it in a tree; {path} in name and url is the path through the rows above'),
   segment: template.optional().describe('what a row adds to a {path}'),
   within: column.optional().describe('only rows above that have the same in this column belong to a {path}'),
@@ -85,10 +99,9 @@ export const Rows = z.strictObject({
   group: z.strictObject({ column, text: z.string(), value: column }).optional().describe('all rows with a common beginning are one item: {member} is the rest of the name'),
   inside: z.strictObject({ column, codec: unpack, path: z.string().default('$'), name: word.optional().describe('the member that names a record; else its key does'), except: z.array(z.string()).default([]).describe('keys of records that are none') }).optional().describe('each record inside the packed value of a row is an item'),
 });
-export type Rows = z.output<typeof Rows>;
+export type Rows = Omit<z.output<typeof Rows>, 'url'> & { /** As a template: a shape has looked it up. */ url?: string | undefined };
+export type RowsAsWritten = z.output<typeof Rows>;
 
-const Lookup = z.strictObject({ from: word, where, value: column, codec: unpack.optional(), path: z.string().optional() });
-export type Lookup = z.output<typeof Lookup>;
 export const Fact = z.union([z.string(), Lookup, z.array(Lookup)]).describe('a text, or where it lies: in a row, perhaps inside its packed value; of several the first that is there');
 export type Fact = z.output<typeof Fact>;
 

@@ -1,0 +1,97 @@
+import { pointer, type Address } from '../address.ts';
+import type { Json } from '../json.ts';
+import type { SiteIndex } from '../siteindex.ts';
+import { keyName } from '../tokens.ts';
+import { Decoded, Entries, Exact, isPlainObject, Reference, Text, type Key, type Node, type TextPiece } from '../tree.ts';
+import { notate, readNotation } from './notation.ts';
+import { spell } from './texts.ts';
+
+/** A number that means nothing on the source and happens to be the id of something on the target. */
+export interface Stray { readonly at: string; readonly raw: string; readonly to: Address }
+
+/**
+ * A portable value as its target reads it, wherever both are written alike there: somebody wrote the address of the target out in full, or a
+ * number that is no item's id on the source is one there. What would be written otherwise stays as it is.
+ */
+export function asReadThere(value: Json, there: Json, index: SiteIndex): { readonly value: Json; readonly strays: readonly Stray[] } {
+  const reading = new Reading(index);
+  return { value: notate(reading.node(readNotation(value), readNotation(there), [])), strays: reading.strays };
+}
+
+class Reading {
+  readonly #index: SiteIndex;
+  readonly strays: Stray[] = [];
+
+  constructor(index: SiteIndex) { this.#index = index; }
+
+  node(node: Node, there: Node, way: readonly (string | number)[]): Node {
+    if (isWord(node) && isWord(there)) return this.#word(node, there, way);
+    if (node instanceof Decoded && there instanceof Decoded) return node.codec === there.codec ? new Decoded(node.codec, this.node(node.body, there.body, way), node.how) : node;
+    if (Array.isArray(node) && Array.isArray(there)) return node.map((entry, i) => (i < there.length ? this.node(entry, there[i], [...way, i]) : entry));
+    const [pairs, others] = [pairsOf(node), pairsOf(there)];
+    return pairs && others ? this.#pairs(node as Entries, pairs, others, way) : node;
+  }
+
+  #pairs(node: Entries | { [key: string]: Node }, pairs: readonly [Key, Node][], others: readonly [Key, Node][], way: readonly (string | number)[]): Node {
+    const byName = new Map(others.map((pair) => [this.#keyThere(pair[0]), pair]));
+    const read = pairs.map(([key, child]): [Key, Node] => {
+      const other = byName.get(this.#keyThere(key));
+      if (!other) return [key, child];
+      if (keyName(key) !== keyName(other[0])) this.#stray(key, other[0], [...way, keyName(other[0])]);
+      return [other[0], this.node(child, other[1], [...way, keyName(other[0])])];
+    });
+    if (node instanceof Entries) return node.with(read);
+    return read.every(([key]) => typeof key === 'string') ? Object.fromEntries(read as [string, Node][]) : new Entries(read, false);
+  }
+
+  #word(node: Word, there: Word, way: readonly (string | number)[]): Node {
+    if (node === there) return node;
+    const [one, other] = [this.#written(node), this.#written(there)];
+    if (one === undefined || one !== other) return node;
+    this.#stray(node, there, way);
+    return there;
+  }
+
+  #stray(node: Word, there: Word, way: readonly (string | number)[]): void {
+    const known = new Set(addressesIn(node));
+    for (const to of addressesIn(there)) if (!known.has(to)) this.strays.push({ at: pointer(way), raw: String(this.#index.idOf(to) ?? ''), to });
+  }
+
+  #keyThere(key: Key): string { return String(this.#written(key) ?? keyName(key)); }
+
+  /** What stands on the target for it; undefined where the target cannot follow it. */
+  #written(node: Word): string | number | undefined {
+    if (node instanceof Text) return this.#text(node);
+    if (node instanceof Exact) return node.form === 'number' ? node.text.replace(/n$/, '') : undefined;
+    if (!(node instanceof Reference)) return node;
+    if (node.to === undefined) return node.raw;
+    const found = node.as === 'name' ? this.#index.nameOf(node.to) : this.#index.idOf(node.to);
+    return node.as === 'number' || found === undefined ? found : String(found);
+  }
+
+  #text({ pieces }: Text): string | undefined {
+    const written = pieces.map((piece) => this.#piece(piece));
+    return written.includes(undefined) ? undefined : written.join('');
+  }
+
+  #piece(piece: TextPiece): string | undefined {
+    if (typeof piece === 'string') return piece;
+    if (piece.token === 'site') return spell(this.#index.site, piece.spelling);
+    if (piece.token === 'path') { const path = this.#index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : spell(path, piece.spelling); }
+    const found = piece.token === 'name' ? this.#index.nameOf(piece.address) : this.#index.idOf(piece.address);
+    return found === undefined ? undefined : String(found);
+  }
+}
+
+/** What stands for one text or number. */
+type Word = string | number | Text | Reference | Exact;
+
+function isWord(node: Node): node is Word { return typeof node === 'string' || typeof node === 'number' || node instanceof Text || node instanceof Reference || node instanceof Exact; }
+
+function pairsOf(node: Node): readonly [Key, Node][] | undefined { return node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined; }
+
+/** What a word refers to by id or name: an address or a path says what it means by itself. */
+function addressesIn(node: Word): string[] {
+  if (node instanceof Reference) return node.to === undefined ? [] : [node.to];
+  return node instanceof Text ? node.pieces.flatMap((piece) => (typeof piece !== 'string' && (piece.token === 'id' || piece.token === 'name') ? [piece.address] : [])) : [];
+}

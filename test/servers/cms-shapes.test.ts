@@ -1,0 +1,89 @@
+import { readFileSync, writeFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { CmsPair, hasCms } from '../helpers/cms.ts';
+import { hasMariaDb } from '../helpers/servers.ts';
+
+(hasMariaDb && hasCms ? describe : describe.skip)('a real CMS', () => {
+  const pair = new CmsPair();
+  const run = (...words: string[]) => pair.bench.run(...words);
+  const dump = (): string => pair.dump();
+  const sql = (text: string): string => pair.server.run(text, pair.live.database);
+
+  beforeAll(() => pair.start(), 120_000);
+  afterAll(() => pair.stop());
+
+  describe('with rarer shapes', () => {
+    beforeAll(() => {
+      for (const site of [pair.dev, pair.live]) site.fill('shapes.php');
+    }, 60_000);
+
+    test('states, trees, templates of themes, JSON, queries, base64 and originals arrive as they are', async () => {
+      const was = dump();
+      const ran = await run('import', 'dev', 'live', '--yes', '--json');
+      expect(ran.err).toBe('');
+      expect(JSON.parse(ran.out)).toMatchObject({ unequal: [], followUps: expect.arrayContaining([{ followUp: 'enter-secret', item: 'entry:berth/locked', at: '/password' }]) as unknown });
+      expect(JSON.parse(pair.live.show('shapes-seen.php'))).toEqual({
+        pages: [true, true], links: [true, true, true, false, true], options: ['6.5', 5, false], json: true, pretty: true, base64: true, states: ['shut', 'private', 'inherit'], nameless: { post_name: '', post_status: 'draft' },
+        locked: ['', 'berth/plan', 'open', true], tree: ['one: Intro of one', 'two: Intro of two'], templates: ['skerrin-isles: skerrin-isles', 'skerrin: skerrin'], terms: [true, true], itself: true, block: 1, map: true, counted: true, loaded: 'no', navigation: 1, widget: true, sound: 'ID3 made up', original: ['quay.jpg', true],
+      });
+      expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(dump()).toBe(was.split('\n').filter((line) => !line.includes("'berth_area_children'")).join('\n'));
+    });
+
+    test('what has a state of its own is no draft that waits to be published', async () => {
+      const was = dump();
+      const ran = await run('import', 'dev', 'live', 'entry:berth/shut', 'entry:berth/itself', '--draft', '--yes', '--json');
+      expect(ran.err).toBe('');
+      const { followUps } = JSON.parse(ran.out) as { followUps: { followUp: string; item?: string }[] };
+      expect(followUps.filter((one) => one.followUp === 'publish').map((one) => one.item)).toEqual(['entry:berth/itself']);
+      expect(sql("select post_status from skf7_posts where post_type = 'berth' order by post_name").trim().split('\n')).toEqual(['draft', 'shut']);
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(dump()).toBe(was);
+    });
+  });
+
+  describe('with owners, dates and addresses that hold ids', () => {
+    beforeAll(() => {
+      for (const site of [pair.dev, pair.live]) site.fill('tides.php', pair.live.address);
+    }, 60_000);
+
+    test('owners are found by their login, or those who were there before stay; dates that lie ahead and addresses arrive', async () => {
+      const was = dump();
+      const ran = await run('import', 'dev', 'live', '--yes', '--json');
+      expect(ran.err).toBe('');
+      const { unequal, adjusted, followUps } = JSON.parse(ran.out) as { unequal: object[]; followUps: object[]; adjusted: { adjusted: string; item: string; from: string; to: string }[] };
+      expect(unequal).toEqual([]);
+      // A customer is nobody here, and the number somebody there.
+      expect(followUps).toContainEqual({ followUp: 'stray-id', item: 'settings:tide_people', at: '/option/buyer_user_id', raw: '4', to: 'person:morag' });
+      expect(adjusted.filter((one) => one.adjusted === 'user').map((one) => `${one.item}: ${one.from} → ${one.to}`)).toEqual(expect.arrayContaining(['entry:tide/high/low: person:finlo → person:keeper']));
+      const seen = JSON.parse(pair.live.show('tides-seen.php')) as Record<string, unknown>;
+      expect(seen).toEqual({
+        owners: ['morag', 'keeper', 'keeper'], later: ['future', '2031-03-01 09:00:00', '2031-03-01 09:00:00'], tree: true, links: [true, true, true, true], people: ['morag', ['morag', 'keeper']], rules: [true, false, true],
+        markup: expect.stringMatching(/^\[tide page=FARES times='3'\] <a data-page="\d+">/) as unknown,
+      });
+      expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+      // Who has no account there changes nobody's entries.
+      const give = (login: string): void => { sql(`update skf7_posts set post_author = (select ID from skf7_users where user_login = '${login}') where post_type = 'tide' and post_name = 'low'`); };
+      give('morag');
+      expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+      give('keeper');
+      expect((await run('undo', 'live', '--yes', '--json')).err).toBe('');
+      expect(dump().split('\n').filter((line) => line.includes("'tide'"))).toEqual(was.split('\n').filter((line) => line.includes("'tide'")));
+    });
+
+    test('what the layout cannot know is in its draft, as comments: they hold when the signs are taken away', async () => {
+      expect((await run('layout', 'draft', 'dev', '-o', 'tides.yaml')).code).toBe(0);
+      const draft = readFileSync(pair.bench.path('tides.yaml'), 'utf8');
+      expect(draft).toMatch(/\n {2}# attributes:\n {4}# "data-page": page {2}# entry:tide\/high#\/content: data-page="\d+" holds the id of page:contact\n/);
+      const lines = draft.split('\n').filter((line) => !/: entry/.test(line) || line.includes('_tide_before'));
+      writeFileSync(pair.bench.path('tides.yaml'), lines.map((line) => line.replace(/^( *)# (?=everywhere:|references:|attributes:|patterns:|- \{|"|')/, '$1')).join('\n'));
+      pair.configure('tides.yaml');
+      expect((await run('layout', 'check', 'dev', '--json')).out).not.toContain('data-page');
+      const ran = await run('import', 'dev', 'live', 'entry:tide/high', 'entry:tide/high/low', '--yes');
+      expect([ran.err, ran.code]).toEqual(['', 0]);
+      expect(pair.live.php("echo str_replace([get_page_by_path('fares')->ID, get_page_by_path('contact')->ID], ['FARES', 'CONTACT'], $wpdb->get_var(\"select post_content from skf7_posts where post_type = 'tide' and post_name = 'high'\"));")).toBe(`[tide page=FARES times='3'] <a data-page="CONTACT">x</a>`);
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+    });
+  });
+});
