@@ -7,6 +7,7 @@ const TYPES: readonly (readonly [type: string, endings: readonly string[]])[] = 
 ];
 
 export const KNOWN_TYPES: readonly string[] = TYPES.map(([type]) => type);
+export const ENDINGS: readonly string[] = TYPES.flatMap(([, endings]) => endings);
 
 export function typeOfPath(path: string): string {
   const ending = path.slice(path.lastIndexOf('.') + 1).toLowerCase();

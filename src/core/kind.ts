@@ -22,6 +22,7 @@ export const ReferenceRule = z.strictObject({
   named: named.optional(),
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
+  alike: z.boolean().default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
   kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items whose name begins with the word of the sibling and a slash') }).optional().describe('a sibling says which kind it points to'),
 });
@@ -32,7 +33,7 @@ const kindNames = z.union([z.string(), z.array(z.string())]);
 export const TextRule = z.strictObject({
   attributes: z.record(z.string(), kindNames).default({}).describe('attribute of a tag → kinds whose id it holds; * in the name stands for any text'),
   comments: z.record(z.string(), kindNames).default({}).describe('key in the JSON data of a markup comment → kinds whose id (or list of ids) it holds; "word#key" only in comments that begin with the word; * in the key stands for any text; "above.key" only within that member, "key beside other" only where the same object has that member, "key beside other=word" only where that is this word'),
-  patterns: z.record(z.string().regex(/\{ids?\}/, 'a pattern has {id} or {ids}'), kindNames).default({}).describe('text with {id} or {ids} → kinds: ids in class names and in short codes; " … " stands for other attributes, * for part of a word; behind = it may be quoted'),
+  patterns: z.record(z.string().regex(/\{ids?(>\d+)?\}/, 'a pattern has {id} or {ids}'), kindNames).default({}).describe('text with {id} or {ids} → kinds: ids in class names, in short codes and in names of members; " … " stands for other attributes, * for part of a word; behind = it may be quoted; {id>9}: only numbers above 9; {word}: only items whose name begins with this word and a slash'),
 });
 
 export const CodecRule = z.discriminatedUnion('codec', [

@@ -92,7 +92,7 @@ export class Opening {
     const meanings = rules.values.length === 0 ? above : this.#meanings(rules.values, inner, siblings, above);
     if (Array.isArray(inner)) return this.#below(node, { place, keys: NOTHING, above: meanings });
     let found = node;
-    for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule);
+    for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule, this.#way);
     const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, undefined, siblings, NOTHING);
     return this.#below(found, { place, keys, above: meanings });
   }
@@ -149,8 +149,8 @@ export class Opening {
       const now = this.#member(node, opened[i] as Member, siblings, isEntry(i) ? above : NOTHING);
       if (now !== node) setOwn(object, key, now);
     }
-    if (referred instanceof Entries) return this.#spelled(referred.with(names.map((key, i) => [referred.pairs[i]?.[0] ?? key, object[key]])));
-    return names.some((key) => this.#texts.concerns(key)) ? this.#spelled(new Entries(Object.entries(object), false)) : object;
+    const keysNow = names.map((key, i) => this.#name(referred instanceof Entries ? referred.pairs[i]?.[0] ?? key : key, opened[i] as Member));
+    return keysNow.every((key, i) => key === names[i]) ? object : new Entries(names.map((key, i) => [keysNow[i] as Key, object[key]]), false);
   }
 
   #entries(entries: Entries, { place, keys, above }: Inside): Node {
@@ -168,7 +168,7 @@ export class Opening {
     });
     const siblings = opened.some(({ rules }) => rules.asks) ? entries.with(pairs.map(([key, value]) => [key, value])) : entries;
     pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings, isEntry(i) ? above : NOTHING); });
-    return this.#spelled(referred === entries ? entries : entries.with(pairs.map(([, value], i) => [referred.pairs[i]?.[0] ?? '', value])));
+    return entries.with(pairs.map(([, value], i) => [this.#name(referred.pairs[i]?.[0] ?? '', opened[i] as Member), value]));
   }
 
   #member(node: Node, { name, place, rules }: Member, siblings: Node, above: readonly Meaning[]): Node {
@@ -182,13 +182,15 @@ export class Opening {
 
   #keys(node: Node, keys: readonly Meaning[]): Node {
     let found = node;
-    for (const { rule, kinds } of keys) found = this.#referrer.keys(found, kinds, rule);
+    for (const { rule, kinds } of keys) found = this.#referrer.keys(found, kinds, rule, this.#way);
     return found;
   }
 
-  #spelled(entries: Entries): Entries {
-    if (!entries.pairs.some(([key]) => typeof key === 'string' && this.#texts.concerns(key))) return entries;
-    return entries.with(entries.pairs.map(([key, value]): [Key, Node] => [typeof key === 'string' ? this.#texts.read(key) : key, value]));
+  /** The name of a member with what stands in it: the address of the site, ids where patterns for texts find them. */
+  #name(key: Key, { rules }: Member): Key {
+    if (typeof key !== 'string') return key;
+    const html = NUMBERED.test(key) ? rules.codecs.find((rule) => rule.codec === 'html') : undefined;
+    return html?.codec === 'html' ? this.#texts.readName(key, html) : this.#texts.read(key);
   }
 
   /** Text that nobody declared. A serialised value says its own length, and base64 hides: where the site's address is in them, they are opened. */
@@ -221,6 +223,8 @@ function isGap(key: Key | undefined): boolean {
   return typeof key === 'string' && key.charCodeAt(0) <= NINE && /^\d{1,9}$/.test(key);
 }
 const NINE = '9'.charCodeAt(0);
+/** A name that could hold an id beside words. */
+const NUMBERED = /[^\d]\d{2}/;
 
 /** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. */
 interface Inside { readonly place: Here; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean }

@@ -2,7 +2,9 @@ import type { ReferenceStep } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { childOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
-type Looking = Pick<ReferenceStep, 'by' | 'least'> & { readonly begins?: string };
+type Looking = Pick<ReferenceStep, 'by' | 'least' | 'alike'> & { readonly begins?: string };
+/** Names on the way to a node. */
+type Way = readonly (string | number)[];
 /** A rule at one place: the kinds that it means there, and how the names of the items begin, where that counts. */
 export interface Meaning { readonly rule: ReferenceStep & { readonly begins?: string }; readonly kinds: readonly string[] }
 
@@ -28,29 +30,29 @@ export class Referrer {
   constructor(index: SiteIndex) { this.#index = index; }
 
   /** A value that is no list, packed or not. */
-  value(node: Node, kinds: readonly string[], rule: Looking & Pick<ReferenceStep, 'loose'>): Node {
-    if (node instanceof Decoded) { node.body = this.value(node.body, kinds, rule); return node; }
+  value(node: Node, kinds: readonly string[], rule: Looking & Pick<ReferenceStep, 'loose'>, way: Way): Node {
+    if (node instanceof Decoded) { node.body = this.value(node.body, kinds, rule, way); return node; }
     if (node instanceof Exact && /^[1-9]\d*n$/.test(node.text)) {
       const to = this.#index.byId(kinds, node.text.slice(0, -1));
       return to === undefined ? node : new Reference(to, 'number', node.text.slice(0, -1));
     }
     if ((typeof node !== 'string' && typeof node !== 'number') || node === '' || node === 0 || (rule.loose && !couldBeId(node))) return node;
-    const found = this.#look(node, kinds, rule);
+    const found = this.#look(node, kinds, rule, way);
     return rule.loose && found instanceof Reference && found.to === undefined ? node : found;
   }
 
   /** The names of the members of a map. */
-  keys(node: Node, kinds: readonly string[], rule: Looking): Node {
+  keys(node: Node, kinds: readonly string[], rule: Looking, way: Way): Node {
     const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined;
     if (!pairs) return node;
     const read = pairs.map(([key, value]): [Key, Node] => {
-      const found = typeof key === 'string' ? this.#look(key, kinds, rule) : key;
+      const found = typeof key === 'string' ? this.#look(key, kinds, rule, way) : key;
       return [found instanceof Reference && found.to !== undefined ? found : key, value];
     });
     return read.every(([key], i) => key === pairs[i]?.[0]) ? node : node instanceof Entries ? node.with(read) : new Entries(read, false);
   }
 
-  #look(raw: string | number, kinds: readonly string[], { by, least, begins }: Looking): Reference | string | number {
+  #look(raw: string | number, kinds: readonly string[], { by, least, begins, alike }: Looking, way: Way): Reference | string | number {
     if (least !== undefined && Number(raw) < least) return raw;
     if (by === 'name') {
       if (typeof raw !== 'string') return raw;
@@ -58,13 +60,27 @@ export class Referrer {
     }
     const as = typeof raw === 'number' ? 'number' : 'text';
     const there = this.#index.byId(kinds, localId(raw));
-    const found = there !== undefined && begins !== undefined && !nameOf(there).startsWith(begins) ? undefined : there;
+    const found = there === undefined || (begins !== undefined && !nameOf(there).startsWith(begins)) || (alike && !isAlike(way, nameOf(there))) ? undefined : there;
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }
 }
 
 function nameOf(address: string): string { return address.slice(address.indexOf(':') + 1); }
+
+/** Does the last name on a way end like the first word in the name of an item? Several of a thing are called so only where there is a list or a map of them. */
+function isAlike(way: Way, name: string): boolean {
+  if (!name.includes('/')) return false;
+  const at = way.findLastIndex((step) => typeof step === 'string' && !/^\d+$/.test(step));
+  const [called, word] = [lastWord(String(way[at] ?? '')), lastWord(name.slice(0, name.indexOf('/')))];
+  return word.length >= SHORTEST_WORD && (called === word || (at < way.length - 1 && called === `${word}s`));
+}
+
+/** "next_tide_id" and "nextTideId" → "tide". */
+function lastWord(text: string): string {
+  return text.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().replace(/[^a-z\d]+ids?$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
+}
+const SHORTEST_WORD = 3;
 
 /** Quickly: might this be an id? */
 export function couldBeId(node: Node): boolean {

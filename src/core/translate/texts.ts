@@ -1,3 +1,4 @@
+import { ENDINGS } from '../filetypes.ts';
 import { groupBy } from '../json.ts';
 import type { CodecRule } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
@@ -70,6 +71,13 @@ export class TextReader {
     const spans = this.#siteSpans(text);
     this.#markupSpans(text, rule, spans);
     this.#patternSpans(text, rule, spans);
+    return this.#build(text, withoutOverlap(spans));
+  }
+
+  /** The name of a member: addresses, and ids where patterns find them. */
+  readName(text: string, rule: HtmlRule): string | Text {
+    const spans = this.#siteSpans(text);
+    if (compiled(rule).quick.test(text)) this.#patternSpans(text, rule, spans);
     return this.#build(text, withoutOverlap(spans));
   }
 
@@ -160,7 +168,7 @@ export class TextReader {
 
   #attributeSpans(name: string, value: string, start: number, { rule, into }: { rule: HtmlRule; into: Span[] }): void {
     const kinds = compiled(rule).attribute(name);
-    if (kinds !== undefined) { this.#idSpans(value, start, kinds, into); return; }
+    if (kinds !== undefined) { this.#idSpans(value, start, { kinds }, into); return; }
     const low = name.toLowerCase();
     if (low === 'style') { this.#cssSpans(value, start, into); return; }
     if (low === 'srcset' || low === 'imagesrcset') {
@@ -189,7 +197,7 @@ export class TextReader {
 
   /** Ids in JSON: in a comment, or in an attribute, where its quotes may be written as entities. */
   #dataSpans(text: string, start: number, data: DataKinds, into: Span[]): void {
-    for (const one of data.numbers(text)) this.#idSpans(text.slice(one.start, one.end), start + one.start, one.kinds, into);
+    for (const one of data.numbers(text)) this.#idSpans(text.slice(one.start, one.end), start + one.start, one, into);
   }
 
   #commentSpans(comment: string, start: number, rule: HtmlRule, into: Span[]): void {
@@ -203,19 +211,25 @@ export class TextReader {
 
   /** Ids in class names and short codes: the pattern says what stands around them. */
   #patternSpans(text: string, rule: HtmlRule, into: Span[]): void {
-    for (const { places, kinds } of compiled(rule).patterns) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, kinds, into);
+    for (const { places, ...meant } of compiled(rule).patterns) {
+      for (const { groups = {}, index } of text.matchAll(places)) this.#idSpans(groups['ids'] ?? '', index + (groups['before'] ?? '').length, groups['word'] === undefined ? meant : { ...meant, begins: `${groups['word']}/` }, into);
+    }
   }
 
   /** Every whole number in a short text that is the id of such an item. */
-  #idSpans(value: string, start: number, kinds: readonly string[], into: Span[]): void {
+  #idSpans(value: string, start: number, { kinds, above = 0, begins }: Meant, into: Span[]): void {
     NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
-      const address = digits.startsWith('0') ? undefined : this.#index.byId(kinds, localId(digits));
-      if (address !== undefined) into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
+      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits));
+      if (address === undefined || (begins !== undefined && !address.startsWith(begins, address.indexOf(':') + 1))) continue;
+      into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }
   }
 }
+
+/** Which numbers are ids: of items of these kinds, above a number, of items whose names begin so. */
+interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly begins?: string }
 
 /** Names of parameters of addresses that hold ids, with the path before them. */
 type Parameters = ReadonlyMap<string, readonly { readonly path: string; readonly kind: string }[]>;
@@ -254,7 +268,7 @@ function literal(text: string): string {
   return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 }
 
-interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly { places: RegExp; kinds: readonly string[] }[]; readonly data: DataKinds | undefined; /** Without it there is nothing for the rule in a text. */ readonly quick: RegExp; /** Keys that count only in comments that begin with a word. */ readonly words: readonly { word: string; data: DataKinds }[] }
+interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly (Meant & { readonly places: RegExp })[]; readonly data: DataKinds | undefined; /** Without it there is nothing for the rule in a text. */ readonly quick: RegExp; /** Keys that count only in comments that begin with a word. */ readonly words: readonly { word: string; data: DataKinds }[] }
 type KindsByName = (name: string) => readonly string[] | undefined;
 const COMPILED = new WeakMap<HtmlRule, Compiled>();
 
@@ -263,20 +277,31 @@ function compiled(rule: HtmlRule): Compiled {
   const known = COMPILED.get(rule);
   if (known) return known;
   const named = Object.entries(rule.comments).map(([key, kinds]) => { const [name = '', word] = key.split('#').reverse(); return { name, word, kinds: [kinds].flat() }; });
-  const bare = Object.keys(rule.patterns).flatMap((pattern) => { const [before = ''] = pattern.split(/\{ids?\}/); return /[<[]|\w-$/.test(before) ? [] : [`${loose(before)}\\d`]; });
+  const patterns = Object.entries(rule.patterns).map(([pattern, kinds]) => compiledPattern(pattern, [kinds].flat()));
+  const bare = patterns.flatMap(({ bare: one }) => one ?? []);
   const made: Compiled = {
     quick: bare.length === 0 ? MARKUP : new RegExp([MARKUP.source, ...bare].join('|')),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
-    patterns: Object.entries(rule.patterns).map(([pattern, kinds]) => {
-      const [before = '', after = ''] = pattern.split(/\{ids?\}/);
-      // What stands behind "=" may be quoted.
-      return { kinds: [kinds].flat(), places: new RegExp(`(?<![\\w-])(${loose(before)}${before.endsWith('=') ? '["\']?' : ''})(${pattern.includes('{ids}') ? '[\\d,\\s]+' : '\\d+'})${loose(after)}(?![\\w-])`, 'g') };
-    }),
+    patterns,
     data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined)) : undefined,
     words: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
   };
   COMPILED.set(rule, made);
   return made;
+}
+
+/** Files that nobody uploads. */
+const PROGRAMS = ['js', 'mjs', 'php', 'html', 'htm', 'xml', 'map'];
+
+/** `bare`: how a text looks in which it could be found, where no sign of markup says so. */
+function compiledPattern(pattern: string, kinds: readonly string[]): Meant & { readonly places: RegExp; readonly bare?: string } {
+  const [, before = '', list, above = '0', after = ''] = /^([^]*?)\{id(s)?(?:>(\d+))?\}([^]*)$/.exec(pattern) ?? [];
+  // What stands behind "=" may be quoted.
+  const begin = `${loose(before).replace('\\{word\\}', '(?<word>[A-Za-z][\\w-]*?)')}${before.endsWith('=') ? '["\']?' : ''}`;
+  // Where little says that it is an id, it is none in another address or in the name of a file.
+  const [behind, ahead] = before.includes('{word}') || above !== '0' ? ['(?<!/)', `(?!\\.(?:${[...ENDINGS, ...PROGRAMS].join('|')})(?![\\w-]))`] : ['', ''];
+  const places = new RegExp(`(?<![\\w-])${behind}(?<before>${begin})(?<ids>${list === undefined ? '\\d+' : '[\\d,\\s]+'})${loose(after)}(?![\\w-])${ahead}`, 'g');
+  return { kinds, above: Number(above), places, ...(/[<[]|\w-$/.test(before) ? {} : { bare: `${before.includes('{word}') ? '[A-Za-z_]' : ''}${loose(before.replace('{word}', ''))}\\d` }) };
 }
 
 /** Names as they stand decide before those with a star. */

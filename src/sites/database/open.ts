@@ -66,8 +66,13 @@ export async function draftLayout(site: DatabaseSite): Promise<string> {
     // Tables of the CMS that the layout leaves alone on purpose are known to it as well.
     const tables = new Map([...shape.tables.values()].map((table) => [table.name, kindsIn(shape, table.name)]));
     for (const name of shape.layout.leaves) tables.set(name, tables.get(name) ?? []);
-    return draftText(site.name, await guessTables(engine, tables), { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables }, await suspectsOf(connected(engine, shape, site)));
+    return draftText(site.name, await guessTables(engine, tables), { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables, suspects: await suspectsOf(connected(engine, shape, site)), columns: nameColumns(shape) });
   } finally { await engine.destroy(); }
+}
+
+/** Kinds that are named as one column is, with that column. */
+function nameColumns({ kinds }: Shape): Map<string, string> {
+  return new Map(kinds.flatMap(({ description, rows }) => { const column = /^\{(\w+)\}$/.exec(rows.name ?? '')?.[1]; return column === undefined || rows.pattern ? [] : [[description.id, column] as const]; }));
 }
 
 function kindsIn(shape: Shape, table: string): string[] {

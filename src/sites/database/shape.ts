@@ -39,7 +39,8 @@ export class Shape {
     }
     const reader = new FactReader(engine, new Shape(filled, [], prefix, tables));
     const kinds: KindRows[] = [];
-    for (const kind of filled.kinds) {
+    for (const one of filled.kinds) {
+      const kind = alike(one, filled, lines.get(one.id) ?? layout.name);
       if (!kind.rows || lacking(kind.rows, filled, known)) continue;
       const where = lines.get(kind.id) ?? layout.name;
       const written = shaped(filled, kind.rows, where);
@@ -56,9 +57,24 @@ export class Shape {
   }
 }
 
+type WrittenKind = Layout['kinds'][number];
+
+/** A kind with what it takes over from the one that it is like: what is said of values, and which rows have them, but not which of the rows it means. */
+function alike(kind: WrittenKind, { kinds }: Layout, where: string): WrittenKind {
+  if (kind.like === undefined) return kind;
+  const base = kinds.find((one) => one.id === kind.like);
+  if (!base?.rows || base.like !== undefined) throw new Problem('usage', `there is no kind "${kind.like}" that ${kind.id} could be like`, { where, remedy: 'name another kind of the layout, or of one that it extends' });
+  const { where: _where, rest: _rest, pattern: _pattern, ids: _ids, known: _known, name: _name, title: _title, ...rows } = base.rows;
+  const both = <K extends 'codecs' | 'references' | 'siteBound' | 'secret' | 'volatile' | 'keyed' | 'unordered' | 'belongings' | 'files'>(name: K): WrittenKind[K] => [...kind[name], ...base[name]] as WrittenKind[K];
+  return {
+    ...kind, codecs: both('codecs'), references: both('references'), siteBound: both('siteBound'), secret: both('secret'), volatile: both('volatile'), keyed: both('keyed'), unordered: both('unordered'), belongings: both('belongings'), files: both('files'),
+    rows: { ...rows, ...kind.rows, where: kind.rows?.where ?? {}, rest: kind.rows?.rest ?? false, ids: kind.rows?.ids ?? {}, value: { ...rows.value, ...kind.rows?.value }, create: { ...rows.create, ...kind.rows?.create }, joins: { ...rows.joins, ...kind.rows?.joins }, labels: { ...rows.labels, ...kind.rows?.labels }, optional: rows.optional },
+  };
+}
+
 /** A kind with its rows found. Throws a usage problem where its description does not hold. */
-function fittedKind(kind: Layout['kinds'][number], rows: Rows, where: string, everywhere: Layout['everywhere']): KindRows {
-  const { rows: _written, ...described } = kind;
+function fittedKind(kind: WrittenKind, rows: Rows, where: string, everywhere: Layout['everywhere']): KindRows {
+  const { rows: _written, like: _like, ...described } = kind;
   const description = { ...described, codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withEverywhere(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...Object.entries(rows.ids).map(([part, to]) => ({ path: `$.${part}`, to }))] };
   const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
   if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });

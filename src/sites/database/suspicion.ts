@@ -3,8 +3,8 @@ import type { Json } from '../../core/json.ts';
 import { localId, type SiteIndex } from '../../core/siteindex.ts';
 
 export interface Place { readonly address: string; readonly at: string; readonly what: string }
-/** Where a number stands: a value under a name, an attribute of a tag, an attribute of a short code, behind a word in a text, in the name of an item. */
-export type Form = 'value' | 'attribute' | 'code' | 'word' | 'name';
+/** Where a number stands: a value under a name, an attribute of a tag, an attribute of a short code, behind a word in a text, in the name of a member, as the names of all members, in the name of an item. Where it is in a name, that has {id} for it. */
+export type Form = 'value' | 'attribute' | 'code' | 'word' | 'key' | 'keys' | 'name';
 /** One name under which most numbers are ids of items. */
 export interface Suspect { readonly kind: string; readonly name: string; readonly form: Form; readonly places: number; /** Kinds of these items. */ readonly to: readonly string[]; readonly example: Place }
 
@@ -41,7 +41,11 @@ export class Suspicion {
       if (!Array.isArray(value) && ('@ref' in value || '@lost' in value)) return;
       // An ordered map is a list of pairs of name and value.
       const pairs = !Array.isArray(value) && Array.isArray(value['@ordered']) ? (value['@ordered'] as [string, Json][]) : Object.entries(value);
-      for (const [name, child] of pairs) this.look(here, child, name.startsWith('@') ? way : [...way, name]);
+      this.#lookAtKeys(here, pairs.map(([name]) => name), way);
+      for (const [name, child] of pairs) {
+        this.#lookAt(here, 'key', name, pointer([...way, name]));
+        this.look(here, child, name.startsWith('@') ? way : [...way, name]);
+      }
       return;
     }
     const at = pointer(way);
@@ -50,11 +54,21 @@ export class Suspicion {
   }
 
   /** A number in a name that is the id of an item: the name would mean another one elsewhere. */
-  lookAtName(here: Here, name: string): void {
-    for (const [digits] of name.matchAll(/(?<![\w-]|\d)\d{2,}(?!\d)|(?<=_)\d{2,}(?=_|$)/g)) {
-      const to = this.#idOf(digits);
-      if (to !== undefined && to !== here.address) this.#note(here, 'name', '(in its name)', { address: here.address, at: '', what: `its name holds ${digits}, the id of ${to}`, to });
+  lookAtName(here: Here, name: string): void { this.#lookAt(here, 'name', name, ''); }
+
+  #lookAt(here: Here, form: 'key' | 'name', name: string, at: string): void {
+    for (const { 0: digits, index } of name.matchAll(/(?<![\w-]|\d)\d{2,}(?![\d.])|(?<=[_-])\d{2,}(?=[_-]|$)/g)) {
+      const to = digits === name ? undefined : this.#idOf(digits);
+      if (to !== undefined && to !== here.address) this.#note(here, form, `${name.slice(0, index)}{id}${name.slice(index + digits.length)}`, { address: here.address, at, what: `${form === 'key' ? 'this' : 'its'} name holds ${digits}, the id of ${to}`, to });
     }
+  }
+
+  /** Several members that are all named by ids. */
+  #lookAtKeys(here: Here, names: readonly string[], way: readonly string[]): void {
+    const [first = ''] = names;
+    const found = names.map((name) => (/^[1-9]\d+$/.test(name) ? this.#idOf(name) : undefined));
+    const [to] = found;
+    if (found.length > 1 && to !== undefined && !found.includes(undefined)) this.#note(here, 'keys', nameOf(way), { address: here.address, at: pointer(way), what: `its members are named by ids: ${first} is ${to}`, to });
   }
 
   #lookInside(here: Here, at: string, name: string, text: string): void {

@@ -41,11 +41,30 @@ export function everywhereText(targets: readonly Target[], guesses: readonly Tab
 type Section = 'references' | 'attributes' | 'comments' | 'patterns';
 interface Lines { readonly sure: string[]; readonly perhaps: string[] }
 
+/** Kinds of items whose names hold ids, as comments: an option `skin_53` is the skin of what has the id 53. `columns`: where kinds have their names. */
+export function namesText(suspects: readonly Suspect[], columns: ReadonlyMap<string, string>): string[] {
+  const taken = new Map<string, number>();
+  return suspects.flatMap(({ form, name, kind, to, example }) => {
+    const column = columns.get(kind);
+    if (form !== 'name' || column === undefined) return [];
+    const word = name.replace(/[^a-z0-9]*\{id\}[^a-z0-9]*/gi, '-').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'named';
+    const times = (taken.get(word) ?? 0) + 1;
+    taken.set(word, times);
+    const own = to.length === 1 ? to[0] ?? '' : `[${to.join(', ')}]`;
+    return [
+      `  # ${example.address}: ${example.what}`, `  # - id: ${kind.slice(0, kind.indexOf('/'))}/${word}${times === 1 ? '' : `-${times}`}`, `  #   like: ${kind}`,
+      `  #   rows: { pattern: { column: ${column}, text: ${JSON.stringify(name.replace('{id}', '{of}'))} }, ids: { of: ${own} }, known: { least: 10 }, name: '{of}', title: ${JSON.stringify(name.replace('{id}', '{of}'))} }`,
+    ];
+  });
+}
+
 /** What a layout would say of numbers that are ids. */
 function suspected({ name, form, to, example }: Suspect, lines: Record<Section, Lines>): void {
   const [kinds, note] = [to.length === 1 ? to[0] ?? '' : `[${to.join(', ')}]`, `  # ${example.address}#${example.at}: ${example.what}`.replace(/\s+/g, ' ')];
   if (form === 'value') lines.references.perhaps.push(`- { path: $..*, loose: true, named: [${quoted(name)}], to: ${kinds} } ${note}`);
+  if (form === 'keys') lines.references.perhaps.push(`- { path: $..*, in: keys, loose: true, named: [${quoted(name)}], to: ${kinds} } ${note}`);
   if (form === 'attribute') lines.attributes.perhaps.push(`${quoted(name)}: ${kinds} ${note}`);
+  if (form === 'key') lines.patterns.perhaps.push(`${JSON.stringify(name)}: ${kinds} ${note}`);
   if (form === 'code') lines.patterns.perhaps.push(`'[* … ${name}={id}': ${kinds} ${note}`);
   const word = form === 'word' ? /^"(.*?)\d+"/.exec(example.what)?.[1] : undefined;
   if (word !== undefined) lines.patterns.perhaps.push(`${JSON.stringify(`${word}{id}`)}: ${kinds} ${note}`);

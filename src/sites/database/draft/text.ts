@@ -1,7 +1,7 @@
 import { groupBy } from '../../../core/json.ts';
 import { cellText, type Row } from '../cells.ts';
 import { likeName, MADE, packingOf, stemOf, VOLATILE, type Guess, type KnownTables, type TableGuess } from './guess.ts';
-import { everywhereText } from './everywhere.ts';
+import { everywhereText, namesText } from './everywhere.ts';
 import { flags, leavesOf, step, type Leaf } from './leaves.ts';
 import type { Column, Table } from '../engine.ts';
 import { unpacked } from '../packed.ts';
@@ -11,10 +11,10 @@ type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, {
 const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
 
 /** A layout that comes with Pochette and fits already: only what it does not describe is drafted. */
-export interface Base { readonly name: string; /** Whose the kinds of the CMS are: the owner that every such site has. */ readonly owner: string; readonly prefix: string; readonly tables: KnownTables }
+export interface Base { readonly name: string; /** Whose the kinds of the CMS are: the owner that every such site has. */ readonly owner: string; readonly prefix: string; readonly tables: KnownTables; /** Numbers that are ids and that it does not describe, and the columns in which its kinds have their names. */ readonly suspects: readonly Suspect[]; readonly columns: ReadonlyMap<string, string> }
 
 /** Writes a commented beginning of a layout: everything in it is a guess that a person has to look at. */
-export function draftText(name: string, guesses: readonly TableGuess[], base?: Base, suspects: readonly Suspect[] = []): string {
+export function draftText(name: string, guesses: readonly TableGuess[], base?: Base): string {
   const draft = new Draft(guesses, base);
   const head = [
     '# A beginning, guessed from the tables and some of their rows. Look at every line: what is wrong here is wrong in every import.',
@@ -26,8 +26,14 @@ export function draftText(name: string, guesses: readonly TableGuess[], base?: B
   return [
     ...head, `extends: ${base.name}`, `# The layout "${base.name}" fits this database: here is only what it does not describe. Options, fields and entries of extensions are items already;`,
     '# what an extension means by them can be said with a kind of its own, as docs/layouts.md shows.',
-    ...(kinds.length === 0 ? [] : draft.tables()), ...draft.everywhere(suspects), ...(kinds.length === 0 ? ['kinds: []'] : ['kinds:', ...kinds]), '',
+    ...(kinds.length === 0 ? [] : draft.tables()), ...draft.everywhere(base.suspects), ...kindLines(kinds, namesText(base.suspects, base.columns)), '',
   ].join('\n');
+}
+
+/** `perhaps`: comments. */
+function kindLines(kinds: readonly string[], perhaps: readonly string[]): string[] {
+  if (kinds.length > 0) return ['kinds:', ...kinds, ...perhaps];
+  return perhaps.length > 0 ? ['# Names that hold the id of an item: where one means it, take the signs away, so that the name is another one where the item has another id.', '# kinds:', ...perhaps] : ['kinds: []'];
 }
 
 class Draft {

@@ -1,0 +1,55 @@
+import { describe, expect, test } from '@jest/globals';
+import { asReadThere, Importer } from '../../src/core/index.ts';
+import { kindOf, portableOf, twoSites } from '../helpers/arbitrary.ts';
+
+// Names begin with a word that says what the item is: 1000000 is a tide, 1000001 a step.
+const KIND = kindOf({
+  id: 'tholepin/entry',
+  codecs: [
+    { path: '$.packed', codec: 'php' },
+    ...['$.texts', '$.texts..*'].map((path) => ({ path, codec: 'html' as const, patterns: { '{word}-{id>9}': 'entry', '{word}_{id>9}': 'entry', '{word}:{id>9}': 'entry', 'data-{word}={id>9}': 'entry', '[* … {word}={id>9}': 'entry', 'pier {id>1000000}': 'entry' } })),
+  ],
+  references: [
+    { path: '$.values..*', to: 'entry', loose: true, least: 10, alike: true }, { path: '$.values..*', to: 'entry', in: 'keys', loose: true, least: 10, alike: true },
+    { path: '$.rules[*].value', loose: true, least: 10, kindFrom: { field: 'type', map: { picture: 'media' }, named: ['entry'] } },
+  ],
+});
+const { dev, live, kinds } = twoSites(KIND, ['tide/high', 'flow_step/pay']);
+const arrived = (value: object): unknown => new Importer(live, kinds).local(KIND, { value: portableOf(dev, KIND, value).value, covers: 'all' }).value;
+const there = (text: string): string => text.replaceAll('100000', '200000');
+
+describe('what a word says of a number beside it', () => {
+  test.each([
+    ['texts', '"tide-1000000"'], ['texts', '"tide:1000000"'], ['texts', '"at tide_1000000, then"'], ['texts', '"<p class=\\"x tide-1000000\\">"'], ['texts', '".tide-1000000.wide{}"'], ['texts', '"flow_step_1000001"'], ['texts', '"<i data-tide=1000000>"'], ['texts', '"<i data-tide=\\"1000000\\">"'],
+    ['texts', '"[any x=1 flow_step=\'1000001\']"'], ['texts', '{"tide-1000000":1,"row":{"tide_1000000":2}}'], ['texts', '"pier 1000001"'],
+    ['values', '{"tide":1000000}'], ['values', '{"tides":[1000000,"1000000"]}'], ['values', '{"next_tide":"1000000"}'], ['values', '{"nextTideId":1000000}'], ['values', '{"tide_ids":{"3":1000000}}'], ['values', '{"step":1000001}'], ['values', '{"flow_step":1000001}'], ['values', '{"by_tide":{"1000000":1}}'],
+    ['rules', '[{"type":"tide","value":1000000},{"type":"flow_step","value":"1000001"}]'],
+  ])('%s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(there(text)) as unknown }); });
+
+  test.each([
+    ['texts', '"pay-1000000"'], ['texts', '"tide-1000001"'], ['texts', '"tide-1000000x"'], ['texts', '"/tide-1000000"'], ['texts', '"tide_1000000.png"'], ['texts', '"<i data-tide=1000001>"'], ['texts', '{"tide-1000001":1}'], ['texts', '"pier 1000000"'], ['texts', '"tide-9"'],
+    ['values', '{"step":1000000}'], ['values', '{"tides":1000000}'], ['values', '{"seats":1000000}'], ['values', '{"tidewater":1000000}'], ['values', '{"by_step":{"1000000":1}}'], ['values', '{"tide":9}'],
+    ['rules', '[{"type":"tide","value":1000001},{"type":"number","value":1000000},{"type":"","value":1000000},{"value":1000000}]'],
+  ])('says nothing: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
+});
+
+describe('what is written alike on the target', () => {
+  const read = (value: object, own: object) => asReadThere(portableOf(dev, KIND, value).value, portableOf(live, KIND, own).value, live);
+
+  test('its own address, written out in full, is its address; nothing is said of it', () => {
+    const { value, strays } = read({ a: 'See https://live.example:8443/shop/prices/ and http://dev.example/fares/' }, { a: 'See https://live.example:8443/shop/prices/ and https://live.example:8443/shop/prices/' });
+    expect([value, strays]).toEqual([portableOf(live, KIND, { a: 'See https://live.example:8443/shop/prices/ and https://live.example:8443/shop/prices/' }).value, []]);
+  });
+
+  test('a number that is nobody on the source and somebody there is told: as a value, in a text, as a key, in what is packed', () => {
+    const value = { values: { tide: 2_000_000, tides: ['2000000'], by_tide: { 2000000: 1 } }, texts: 'tide-2000000', packed: 'a:1:{i:0;i:1;}' };
+    const { value: as, strays } = read(value, value);
+    expect(as).toEqual(portableOf(live, KIND, value).value);
+    expect(strays.map(({ at, raw, to }) => [at, raw, to])).toEqual([['/texts', '2000000', 'entry:tide/high'], ['/values/by_tide/⟦id entry:tide~1high⟧', '2000000', 'entry:tide/high'], ['/values/tide', '2000000', 'entry:tide/high'], ['/values/tides/0', '2000000', 'entry:tide/high']]);
+  });
+
+  test('what is written otherwise there stays what it is', () => {
+    const [value, own] = [{ values: { tide: 2_000_001 }, texts: 'tide-2000000 ', list: [1, 2, 3] }, { values: { tide: 2_000_000 }, texts: 'tide-2000000', list: [1] }];
+    expect(read(value, own)).toEqual({ value: portableOf(dev, KIND, value).value, strays: [] });
+  });
+});
