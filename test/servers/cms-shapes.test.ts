@@ -60,7 +60,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
       const seen = JSON.parse(pair.live.show('tides-seen.php')) as Record<string, unknown>;
       expect(seen).toEqual({
         owners: ['morag', 'keeper', 'keeper'], later: ['future', '2031-03-01 09:00:00', '2031-03-01 09:00:00'], tree: true, links: [true, true, true, true], people: ['morag', ['morag', 'keeper']], rules: [true, false, true],
-        markup: expect.stringMatching(/^\[tide page=FARES times='3'\] <a data-page="\d+">/) as unknown,
+        markup: expect.stringMatching(/^\[tide page=FARES times='3'\] <a data-page="CONTACT" data-leaf="\d+">/) as unknown,
       });
       expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
       // Who has no account there changes nobody's entries.
@@ -75,14 +75,19 @@ import { hasMariaDb } from '../helpers/servers.ts';
     test('what the layout cannot know is in its draft, as comments: they hold when the signs are taken away', async () => {
       expect((await run('layout', 'draft', 'dev', '-o', 'tides.yaml')).code).toBe(0);
       const draft = readFileSync(pair.bench.path('tides.yaml'), 'utf8');
-      expect(draft).toMatch(/\n {2}# attributes:\n {4}# "data-page": page {2}# entry:tide\/high#\/content: data-page="\d+" holds the id of page:contact\n/);
-      const lines = draft.split('\n').filter((line) => !/: entry/.test(line) || line.includes('_tide_before'));
-      writeFileSync(pair.bench.path('tides.yaml'), lines.map((line) => line.replace(/^( *)# (?=everywhere:|references:|attributes:|patterns:|- \{|"|')/, '$1')).join('\n'));
+      expect(draft).toMatch(/\n {2}# attributes:\n {4}# "data-leaf": page {2}# entry:tide\/high#\/content: data-leaf="\d+" holds the id of page:contact\n/);
+      expect(draft).toMatch(/# "_tide_\{id\}_tone": page {2}#/);
+      const lines = draft.split('\n').filter((line) => !/picture\.x|per_page|\[value\]/.test(line));
+      writeFileSync(pair.bench.path('tides.yaml'), lines.map((line) => line.replace(/^( *)# (?=everywhere:|kinds:|references:|attributes:|patterns:|- |"|'| {2}(like|rows):)/, '$1')).join('\n'));
       pair.configure('tides.yaml');
-      expect((await run('layout', 'check', 'dev', '--json')).out).not.toContain('data-page');
-      const ran = await run('import', 'dev', 'live', 'entry:tide/high', 'entry:tide/high/low', '--yes');
+      expect((await run('layout', 'check', 'dev', '--json')).out).not.toMatch(/data-leaf|_tone/);
+      const ran = await run('import', 'dev', 'live', 'entry:tide/high', 'entry:tide/high/low', 'tide-tone:*', '--yes');
       expect([ran.err, ran.code]).toEqual(['', 0]);
-      expect(pair.live.php("echo str_replace([get_page_by_path('fares')->ID, get_page_by_path('contact')->ID], ['FARES', 'CONTACT'], $wpdb->get_var(\"select post_content from skf7_posts where post_type = 'tide' and post_name = 'high'\"));")).toBe(`[tide page=FARES times='3'] <a data-page="CONTACT">x</a>`);
+      expect(pair.live.php("echo str_replace([get_page_by_path('fares')->ID, get_page_by_path('contact')->ID], ['FARES', 'CONTACT'], $wpdb->get_var(\"select post_content from skf7_posts where post_type = 'tide' and post_name = 'high'\"));")).toBe(`[tide page=FARES times='3'] <a data-page="CONTACT" data-leaf="CONTACT">x</a>`);
+      // Names that hold ids are other names here.
+      const [fares, contact] = ['fares', 'contact'].map((name) => pair.live.php(`echo get_page_by_path('${name}')->ID;`)) as [string, string];
+      expect(sql("select meta_key from skf7_postmeta where meta_key like '%tone'").trim()).toBe(`_tide_${fares}_tone`);
+      expect(sql("select concat(option_name, ' ', option_value) from skf7_options where option_name like 'tide%tone'").trim()).toBe(`tide_${contact}_tone a:1:{s:7:"page_id";i:${fares};}`);
       expect((await run('undo', 'live', '--yes')).code).toBe(0);
     });
   });

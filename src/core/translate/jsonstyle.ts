@@ -5,6 +5,8 @@ const SIGNS = /"(?:[^"\\]|\\.)*"|[{}[\],:]/g;
 const SPACE_AND_SIGN = /([ \n\r\t]*)("(?:[^"\\]|\\.)*"|[{}[\],:]|[^\s{}[\],:"]+|$)/g;
 /** Begins the word that says what white space there is, in letters with how often; longer texts are left closed. */
 const [GAPS, MOST_GAPS] = ['gaps=', 5000];
+/** Begins the word that says which texts are escaped otherwise than the rest, each by its number with its own words. */
+const [BUT, MOST_EXCEPTIONS] = ['but=', 1000];
 const LETTERS = { ' ': 's', '\n': 'n', '\r': 'r', '\t': 't' } as const;
 const SPACES: Readonly<Record<string, string>> = Object.fromEntries(Object.entries(LETTERS).map(([space, letter]) => [letter, space]));
 const LINE_ENDS = new Set(['end', 'returns']);
@@ -44,20 +46,48 @@ const ESCAPES: readonly Habit[] = [
 /** The words that say how a text of JSON is written; undefined where they would not give back the same bytes. `json`: the same without white space and needless escapes. */
 export function styleOf(text: string, json: string): string | undefined {
   if (json === text) return '';
-  const escapes = ESCAPES.filter((one) => one.shows(text));
+  const habits = ESCAPES.filter((one) => one.shows(text)).map(({ word }) => word);
+  const even = fitting(text, json, habits);
+  if (even !== undefined) return even;
+  const apart = exceptions(text, json, habits);
+  return apart === undefined ? undefined : fitting(text, json, [...habits, apart]);
+}
+
+function fitting(text: string, json: string, habits: readonly string[]): string | undefined {
   // Which spacing is meant cannot always be seen: of two that fit the beginning one may fit the whole.
   for (const spacing of [...SPACING.filter((one) => one.shows(text)), undefined]) {
-    const words = [...(spacing ? [spacing] : []), ...escapes].map(({ word }) => word).join(' ');
+    const words = [...(spacing ? [spacing.word] : []), ...habits].join(' ');
     if (styled(json, words) === text) return words;
   }
-  return uneven(text, json, escapes.filter((one) => !LINE_ENDS.has(one.word)).map(({ word }) => word));
+  return uneven(text, json, habits.filter((word) => !LINE_ENDS.has(word)));
+}
+
+/** Texts in which other signs are escaped than in the rest, by number: as when two programs wrote into it. Undefined where there are none, or one text has the same sign in both ways. */
+function exceptions(text: string, json: string, habits: readonly string[]): string | undefined {
+  const [written, plain] = [textsOf(text), textsOf(json)];
+  const found: string[] = [];
+  for (const [i, one] of plain.entries()) {
+    const as = written[i] ?? '';
+    if (escapedAs(one, new Set(habits)) === as) continue;
+    const own = ESCAPES.filter((habit) => habit.shows(as)).map(({ word }) => word);
+    if (escapedAs(one, new Set(own)) !== as) return undefined;
+    found.push([i, ...own].join('+'));
+  }
+  return found.length === 0 || found.length > MOST_EXCEPTIONS || written.length !== plain.length ? undefined : BUT + found.join(',');
+}
+
+function textsOf(json: string): string[] { return (json.match(SIGNS) ?? []).filter((sign) => sign.startsWith('"')); }
+
+/** One text with its escapes. */
+function escapedAs(json: string, habits: ReadonlySet<string>): string {
+  return ESCAPES.reduce((text, { word, apply }) => (habits.has(word) && !LINE_ENDS.has(word) ? apply(text) : text), json);
 }
 
 /** White space that follows no habit is kept as it is, for each place between two signs. */
-function uneven(text: string, json: string, escapes: readonly string[]): string | undefined {
+function uneven(text: string, json: string, habits: readonly string[]): string | undefined {
   const gaps = signsOf(text).map(({ space }) => space);
   if (gaps.length > MOST_GAPS) return undefined;
-  const words = [...escapes, GAPS + gaps.map((space) => space.replace(/(.)\1*/gs, (run) => `${LETTERS[run[0] as keyof typeof LETTERS]}${run.length}`)).join(',')].join(' ');
+  const words = [...habits, GAPS + gaps.map((space) => space.replace(/(.)\1*/gs, (run) => `${LETTERS[run[0] as keyof typeof LETTERS]}${run.length}`)).join(',')].join(' ');
   return styled(json, words) === text ? words : undefined;
 }
 
@@ -65,9 +95,19 @@ function uneven(text: string, json: string, escapes: readonly string[]): string 
 export function styled(json: string, words: string): string {
   if (words === '') return json;
   const wanted = new Set(words.split(' '));
-  const written = [...SPACING, ...ESCAPES].reduce((text, { word, apply }) => (wanted.has(word) ? apply(text) : text), json);
-  const gaps = [...wanted].find((word) => word.startsWith(GAPS));
-  return gaps === undefined ? written : withGaps(written, gaps.slice(GAPS.length).split(','));
+  const argument = (name: string): string[] | undefined => [...wanted].find((word) => word.startsWith(name))?.slice(name.length).split(',');
+  const apart = argument(BUT);
+  const apply = (text: string, habits: readonly Habit[]): string => habits.reduce((made, { word, apply: one }) => (wanted.has(word) ? one(made) : made), text);
+  const spacedOut = apply(json, SPACING);
+  const written = apart ? apply(withExceptions(spacedOut, wanted, apart), ESCAPES.filter(({ word }) => LINE_ENDS.has(word))) : apply(spacedOut, ESCAPES);
+  const gaps = argument(GAPS);
+  return gaps === undefined ? written : withGaps(written, gaps);
+}
+
+function withExceptions(json: string, habits: ReadonlySet<string>, apart: readonly string[]): string {
+  const own = new Map(apart.map((one) => { const [number = '', ...words] = one.split('+'); return [Number(number), new Set(words)]; }));
+  let number = 0;
+  return json.replace(SIGNS, (sign) => (sign.startsWith('"') ? escapedAs(sign, own.get(number++) ?? habits) : sign));
 }
 
 /** Every sign of a text with the white space before it; the last is its end, and empty. */

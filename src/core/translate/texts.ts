@@ -137,7 +137,7 @@ export class TextReader {
     const [all = '', path = '', query = ''] = rest.exec(text) ?? [];
     for (const found of query.matchAll(parameters)) {
       const [, name = '', id = ''] = found;
-      const kinds = this.#parameters.get(name)?.flatMap((one) => (one.path === '/' || one.path === unspell(path, encoded ? 'encoded' : 'escaped') ? one.kind : []));
+      const kinds = this.#parameters.get(name)?.flatMap((one) => (one.path === '/' || unspell(path, encoded ? 'encoded' : 'escaped').endsWith(one.path) ? one.kind : []));
       const address = kinds && this.#index.byId(kinds, localId(id));
       const end = start + all.length - query.length + found.index + found[0].length;
       if (address !== undefined) into.push({ start: end - id.length, end, pieces: [{ token: 'id', address }] });

@@ -10,6 +10,7 @@ export function reverseOperations({ intents, answers }: Journalled, records: Rea
   const rows = new Map([...now.rows()].map(([, row]) => [itemKey(row), row]));
   const byName = new Map([...now.rows()].map(([, row]) => [`${row.kind}\n${row.name}`, row]));
   const done = new Set<string>();
+  const created = new Set(intents.flatMap((intent) => { const id = intent.op === 'create' ? answers.get(intent.key)?.id : undefined; return id === undefined ? [] : [itemKey({ kind: intent.kind, id })]; }));
   return [...intents].reverse().flatMap((intent): Operation[] => {
     const { kind } = intent;
     if (intent.op === 'create') {
@@ -25,7 +26,8 @@ export function reverseOperations({ intents, answers }: Journalled, records: Rea
     const key = itemKey({ kind, id });
     const record = records.get(key);
     const row = rows.get(key);
-    if (done.has(key)) return [];
+    // What was completed after it had been made goes when it is its turn among what was made.
+    if (done.has(key) || created.has(key)) return [];
     done.add(key);
     // What a run restored had not been there before: it goes again.
     if (!record) return row ? [{ op: 'delete', key: newKey(), kind, id, ifMatch: row.etag }] : [];

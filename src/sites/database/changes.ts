@@ -2,6 +2,7 @@ import { sql } from 'kysely';
 import { groupBy } from '../../core/json.ts';
 import { sameCell, cellText, type Cell, type Row } from './cells.ts';
 import type { Column, Engine, Executor, Table } from './engine.ts';
+import { pointsTo, portions } from './foreign.ts';
 import type { Layout } from './layout/schema.ts';
 
 /** A row that is being made; its key is known once it has been inserted. */
@@ -77,14 +78,18 @@ export class Changes {
 
   async write(engine: Engine, layout: Layout): Promise<void> {
     const { at } = this;
-    for (const [table, rows] of byTable([...this.#removed.values()])) await engine.remove(table, rows, at);
-    for (const [table, rows] of byTable([...this.#returned.values()])) await engine.put(table, rows, at);
-    await this.#insert(engine, at);
     const changed = [...this.#kept.entries()].filter(([key]) => !this.#removed.has(key) && !this.#returned.has(key)).flatMap(([, { table, before, cells }]) => {
       const row = settled(cells, table);
       return Object.keys(before).every((name) => sameCell(before[name], row[name])) ? [] : [{ table, row, before }];
     });
-    for (const [table, rows] of byTable(changed)) await engine.put(table, rows, at);
+    // What nothing holds goes first, because its names may be wanted; what a foreign key holds only when whatever pointed to it points elsewhere.
+    const released = [...this.#returned.values(), ...changed].map(({ table }) => table);
+    const [held, free] = [[...this.#removed.values()].filter(({ table }) => released.some((one) => pointsTo(one, table))), [...this.#removed.values()].filter(({ table }) => !released.some((one) => pointsTo(one, table)))];
+    for (const { table, rows } of portions(free).reverse()) await engine.remove(table, rows, at);
+    for (const { table, rows } of portions([...this.#returned.values()])) await engine.put(table, rows, at);
+    await this.#insert(engine, at);
+    for (const { table, rows } of portions(changed)) await engine.put(table, rows, at);
+    for (const { table, rows } of portions(held).reverse()) await engine.remove(table, rows, at);
     await this.#count(engine, at, layout, changed);
   }
 
@@ -145,8 +150,4 @@ function settled(cells: Cells, table?: Table): Row {
 function fitting(cell: Cell, column: Column | undefined): Cell {
   if (cell !== '' || (column?.storage !== 'integer' && column?.storage !== 'number')) return cell;
   return column.nullable ? null : '0';
-}
-
-function byTable(rows: readonly { table: Table; row: Row }[]): [Table, Row[]][] {
-  return [...groupBy(rows, (one) => one.table)].map(([table, list]) => [table, list.map((one) => one.row)]);
 }

@@ -37,6 +37,8 @@ export class DatabaseConnector implements Connector {
   #facts: Promise<Facts> | undefined;
   #author = '';
   #address = '';
+  /** Path below which the media folder is served. */
+  #mediaPath: string | undefined;
   /** The index as it was last read. */
   #last: readonly IndexRow[] | undefined;
   #unlock: (() => Promise<void>) | undefined;
@@ -69,6 +71,7 @@ export class DatabaseConnector implements Connector {
     const reader = new FactReader(engine, shape);
     this.#author = await reader.text(shape.layout.facts.author);
     const user = await this.#authorAddress();
+    const below = await reader.text(shape.layout.media?.below);
     await this.#caches.look();
     const refused = await this.#refusedTable();
     const ledger = await this.#ledger.isThere() || await engine.mayCreate();
@@ -78,7 +81,10 @@ export class DatabaseConnector implements Connector {
       ...(ledger ? [] : ['the database user may not make a table for our own memory: runs and origins are kept in the local records only']),
       ...(refused === undefined ? [] : [`the database user may not write to ${refused}`]),
     ];
-    return reader.facts({ id, address, label: name, media: fault === undefined, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes, user }, shape.layout);
+    const facts = await reader.facts({ id, address, label: name, media: fault === undefined, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes, user }, shape.layout);
+    const { media } = shape.layout;
+    this.#mediaPath = media && `${below.startsWith(`${facts.site.address}/`) ? below.slice(facts.site.address.length) : ''}${media.url}`.replace(/\/+/g, '/').replace(/\/$/, '');
+    return facts;
   }
 
   /** The address of whom new rows belong to, where people are items. */
@@ -177,12 +183,12 @@ export class DatabaseConnector implements Connector {
 
   /** Paths on the site: of a file with its sizes, or what the layout says. */
   #urls(kind: KindRows, unit: Outline): Record<string, string> | undefined {
-    const base = this.shape.layout.media?.url;
+    const base = this.#mediaPath;
     if (base !== undefined && unit.files) {
       const [main, ...more] = unit.files;
       if (!main) return undefined;
       const stem = main.path.replace(/\.\w+$/, '');
-      const url = (path: string): string => `${base.replace(/\/$/, '')}/${path.split('/').map(encodeURIComponent).join('/')}`;
+      const url = (path: string): string => `${base}/${path.split('/').map(encodeURIComponent).join('/')}`;
       return Object.fromEntries([['', url(main.path)], ...more.map(({ path }): [string, string] => [path.startsWith(stem) ? path.slice(stem.length) : path, url(path)])]);
     }
     return kind.rows.url === undefined || unit.status === 'draft' ? undefined : { '': fill(kind.rows.url, unit.fill) };

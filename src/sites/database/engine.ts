@@ -17,15 +17,20 @@ export interface Column {
   /** Text is kept as UTF-8; elsewhere its bytes are passed as they are. */
   readonly utf8: boolean;
 }
+/** What rows of a table must point to, column by column. */
+export interface ForeignKey { readonly to: string; readonly columns: readonly { readonly from: string; readonly to: string }[] }
 export interface Table {
   readonly name: string;
   readonly columns: ReadonlyMap<string, Column>;
   /** The primary key; empty where there is none. */
   readonly key: readonly string[];
+  /** The key is what a layout says, and the server knows nothing of it. */
+  readonly loose?: boolean;
   /** The column whose value the server counts up. */
   readonly counted: string | undefined;
   /** False: what is written there cannot be rolled back. */
   readonly transactional: boolean;
+  readonly foreign: readonly ForeignKey[];
   /** Columns that mean nothing, as a layout says: they do not count in digests. */
   readonly volatile?: readonly string[];
 }
@@ -176,8 +181,11 @@ export class Engine {
   async put(table: Table, rows: readonly Row[], at: Executor): Promise<void> {
     if (rows.length === 0) return;
     const columns = [...table.columns.keys()];
+    // The server does not see that such a row is there already.
+    if (table.loose) await this.remove(table, rows, at);
+    const end = table.loose ? sql`` : this.#own.orUpdate(table, columns);
     for (const piece of pieces(rows)) {
-      await this.run(sql`insert into ${sql.table(table.name)} (${sql.join(columns.map((name) => sql.ref(name)))}) ${this.#own.ownIds} values ${this.#tuples(table, piece, columns)} ${this.#own.orUpdate(table, columns)}`, at);
+      await this.run(sql`insert into ${sql.table(table.name)} (${sql.join(columns.map((name) => sql.ref(name)))}) ${this.#own.ownIds} values ${this.#tuples(table, piece, columns)} ${end}`, at);
     }
   }
 
@@ -278,6 +286,11 @@ export function groupsOf(rows: readonly Row[], table: Table, by: string): Map<st
     const digests = same.map((row) => row[DIGEST] ?? '');
     return [value, { digest: digestOf((table.key.length > 0 ? digests : digests.sort(byCodeUnit)).join('')), size: same.reduce((sum, row) => sum + (row[SIZE] ?? 0), 0) }];
   }));
+}
+
+/** Foreign keys by table, of rows that name a column each. */
+export function foreignKeys(rows: readonly { readonly table: string; readonly key: string; readonly to: string; readonly column: string; readonly there: string }[]): Map<string, ForeignKey[]> {
+  return new Map([...groupBy(rows, (row) => row.table)].map(([table, own]) => [table, [...groupBy(own, (row) => row.key).values()].map((same): ForeignKey => ({ to: same[0]?.to ?? '', columns: same.map((row) => ({ from: row.column, to: row.there })) }))]));
 }
 
 function causeOf(error: unknown): unknown { return error instanceof Problem ? error.cause : error; }

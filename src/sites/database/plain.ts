@@ -2,13 +2,14 @@ import { sql, type RawBuilder } from 'kysely';
 import { ownText } from '../../core/bytes.ts';
 import { groupBy } from '../../core/json.ts';
 import { anyOf } from '../../core/wildcard.ts';
-import { localId, type LocalId } from '../../core/siteindex.ts';
-import { cellText, digestOf, sameCell, type Row } from './cells.ts';
+import type { LocalId } from '../../core/siteindex.ts';
+import { cellText, digestOf, sameCell, type Cell, type Row } from './cells.ts';
 import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
-import type { Executor, Table } from './engine.ts';
+import { keyOrder, type Executor, type Table } from './engine.ts';
 import { capturing, fill, namesIn } from './layout/template.ts';
 import { canBeOutlined, cellAt, contentDigest, contentSize, Loader, relatedMembers, type Loaded, type OutlineColumns } from './loaded.ts';
+import { idOf, partsOf } from './rowid.ts';
 import { RowWriter } from './rowwriter.ts';
 import type { KindRows } from './shape.ts';
 import { partName } from './names.ts';
@@ -44,7 +45,8 @@ export class PlainStore implements Store {
     this.#claimed = claimed;
   }
 
-  get #id(): string { return this.#kind.rows.id ?? this.#table.key[0] ?? ''; }
+  /** The columns that hold the local id: the key, unless the layout says another one. */
+  get #id(): readonly string[] { return this.#kind.rows.id === undefined ? this.#table.key : [this.#kind.rows.id]; }
 
   async *all(at: Executor): AsyncGenerator<Unit[]> {
     const { engine } = this.#ground;
@@ -70,11 +72,13 @@ export class PlainStore implements Store {
   /** All rows in the order of the key, a page at a time. The next page is asked for while one is worked on. */
   async *#pages(fetch: (rest: RawBuilder<unknown>) => Promise<Row[]>): AsyncGenerator<Row[]> {
     const { engine } = this.#ground;
-    const [key = ''] = this.#table.key;
-    const page = (after: RawBuilder<unknown>): Promise<Row[]> => fetch(sql`where ${this.#where} ${after} order by ${sql.ref(key)} limit ${sql.lit(CHUNK)}`);
+    const { key } = this.#table;
+    const columns = (cells: (name: string) => RawBuilder<unknown>): RawBuilder<unknown> => (key.length === 1 ? cells(key[0] ?? '') : sql`(${sql.join(key.map(cells))})`);
+    const page = (after: RawBuilder<unknown>): Promise<Row[]> => fetch(sql`where ${this.#where} ${after} ${keyOrder(this.#table)} limit ${sql.lit(CHUNK)}`);
     for (let next: Promise<Row[]> | undefined = page(sql``); next;) {
       const rows: Row[] = await next;
-      next = rows.length < CHUNK ? undefined : page(sql`and ${sql.ref(key)} > ${engine.own.compare(cellText(rows.at(-1)?.[key]), engine.column(this.#table, key))}`);
+      const last = rows.at(-1);
+      next = rows.length < CHUNK ? undefined : page(sql`and ${columns((name) => sql.ref(name))} > ${columns((name) => sql`${engine.own.compare(cellText(last?.[name]), engine.column(this.#table, name))}`)}`);
       // Whoever stops before it is asked for must not leave a failure that nobody looks at.
       next?.catch(() => undefined);
       if (rows.length > 0) yield rows;
@@ -97,7 +101,8 @@ export class PlainStore implements Store {
 
   #withIds(ids: readonly LocalId[]): RawBuilder<unknown> {
     const { engine } = this.#ground;
-    return sql`where ${this.#where} and ${engine.oneOf(this.#table, this.#id, ids.map(String))}`;
+    const [only, ...more] = this.#id;
+    return sql`where ${this.#where} and ${only !== undefined && more.length === 0 ? engine.oneOf(this.#table, only, ids.map(String)) : sql`(${ids.length === 0 ? sql`1 = 0` : engine.keys(this.#table, ids.map((id) => partsOf(this.#id, String(id))))})`}`;
   }
 
   get #where(): RawBuilder<unknown> {
@@ -138,11 +143,11 @@ export class PlainStore implements Store {
     const captures = this.#parts(loaded);
     // What the layout calls {path}, where it has a tree.
     const filling = (name: string): string | undefined => (name === 'path' && this.#paths ? this.#paths.of(loaded.row) : undefined) ?? partName(rows, name, captures?.[name], this.#ground.nameOf) ?? cellAt(loaded, name) ?? undefined;
-    const id = localId(cellText(loaded.row[this.#id]));
-    const name = fill(rows.name ?? `{${this.#id}}`, filling);
+    const id = idOf(this.#id, loaded.row);
+    const name = rows.name === undefined ? '' : fill(rows.name, filling);
     const absent = files?.find((one) => one.file === undefined);
     return {
-      id, name: name === '' ? String(id) : name, title: fill(rows.title ?? `{${this.#id}}`, filling) || name || `${description.title} ${id}`,
+      id, name: name === '' ? String(id) : name, title: fill(rows.title ?? '', filling) || name || `${description.title} ${id}`,
       status: statusOf(rows.status, this.#word(loaded)), changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
       etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`), size: contentSize(loaded),
       claims: () => [keyOf(this.#table, loaded.row)], fill: filling, files,
@@ -164,7 +169,8 @@ export class PlainStore implements Store {
   async create(name: string, status: 'published' | 'draft', value: Record<string, unknown>, changes: Changes): Promise<Made> {
     const made = new RowWriter(this.#ground, changes).create(this.#kind.rows, this.#table, { name, status }, value);
     await this.#ground.library?.place(value);
-    return { id: () => localId(this.#id === this.#table.counted || this.#table.key[0] === this.#id ? made.id ?? '' : idOf(made.cells[this.#id])) };
+    const known = (column: string): Cell => (column === this.#table.counted || (this.#table.key.length === 1 && this.#table.key[0] === column) ? made.id ?? '' : cellOf(made.cells[column]));
+    return { id: () => idOf(this.#id, Object.fromEntries(this.#id.map((column) => [column, known(column)]))) };
   }
 
   async update(unit: Unit, value: Record<string, unknown>, changes: Changes, status?: Unit['status']): Promise<void> {
@@ -220,7 +226,7 @@ function rowsOf(exact: unknown): ExactRows { return ((exact ?? []) as ExactRows)
 
 function sameRow(a: Row, b: Row): boolean { return Object.keys(a).length === Object.keys(b).length && Object.keys(a).every((name) => sameCell(a[name], b[name])); }
 
-function idOf(cell: unknown): string { return typeof cell === 'string' ? cell : (cell as { id?: string } | undefined)?.id ?? ''; }
+function cellOf(cell: unknown): string { return typeof cell === 'string' ? cell : (cell as { id?: string } | undefined)?.id ?? ''; }
 
 function exactRows(loaded: Loaded, shape: Ground['shape']): ExactRows {
   const found: ExactRows = [];

@@ -6,6 +6,7 @@ import { columnsOf, type Fields, type ListRule, type Rows, type Spec } from './l
 import { capturing, fill, MADE } from './layout/template.ts';
 import { cellAt, type Loaded, type Related } from './loaded.ts';
 import { partName } from './names.ts';
+import { partsOf } from './rowid.ts';
 import { newStatus } from './status.ts';
 import { Refused, type Ground } from './store.ts';
 import { attributeRow, fieldRows, inOrder, ownerOf } from './valuereader.ts';
@@ -35,7 +36,8 @@ export class RowWriter {
   }
 
   create(rows: Rows, table: Table, about: { name: string; status: 'published' | 'draft' }, value: Value): NewRow {
-    const named = namesOf(rows, about.name, idParts(rows, value), this.#ground.nameOf);
+    // Rows that several columns tell apart are called as these say, unless the layout gives them another name.
+    const named = rows.name === undefined && rows.id === undefined && table.key.length > 1 ? partsOf(table.key, about.name) : namesOf(rows, about.name, idParts(rows, value), this.#ground.nameOf);
     const columns: Record<string, Cell> = {};
     if (rows.status) columns[rows.status.column] = newStatus(rows.status, about.status, value);
     for (const [column, condition] of Object.entries(rows.where)) { const [only] = fixed(condition); if (only !== undefined && fixed(condition).length === 1) columns[column] = only; }

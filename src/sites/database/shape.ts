@@ -35,7 +35,7 @@ export class Shape {
     const tables = new Map<string, Table>();
     for (const [alias, { name, key, volatile, counts }] of Object.entries(filled.tables)) {
       const table = known.get(name);
-      if (table) tables.set(alias, { ...table, ...(key ? { key } : {}), volatile: [...volatile, ...counts.map((rule) => rule.column)] });
+      if (table) tables.set(alias, { ...table, ...(key ? { key, loose: key.join() !== table.key.join() } : {}), volatile: [...volatile, ...counts.map((rule) => rule.column)] });
     }
     const reader = new FactReader(engine, new Shape(filled, [], prefix, tables));
     const kinds: KindRows[] = [];
@@ -135,6 +135,12 @@ function unorderedLists(rows: Rows): string[] {
   return Object.entries(rows.value).flatMap(([member, spec]) => (typeof spec === 'object' && 'ids' in spec && spec.ids.order.length === 0 ? [`$.${member}`] : []));
 }
 
+/** The table of single rows that nothing tells apart. */
+function keylessTable({ group, inside, from = '' }: Rows, tables: ReadonlyMap<string, Table>): Table | undefined {
+  const table = group || inside ? undefined : tables.get(from);
+  return table?.key.length === 0 ? table : undefined;
+}
+
 function checkTables(kind: KindRows, tables: ReadonlyMap<string, Table>, layout: Layout): void {
   const complain = (what: string, remedy: string): never => { throw new Problem('usage', `the kind ${kind.description.id}: ${what}`, { where: kind.where, remedy }); };
   const visit = (alias: string | undefined, columns: readonly string[]): void => {
@@ -145,6 +151,8 @@ function checkTables(kind: KindRows, tables: ReadonlyMap<string, Table>, layout:
   };
   const { rows } = kind;
   visit(rows.from, [...Object.keys(rows.where), ...[rows.id, rows.pattern?.column, rows.group?.column, rows.group?.value, rows.inside?.column, rows.status?.column, rows.parent].filter((one) => one !== undefined)]);
+  const keyless = keylessTable(rows, tables);
+  if (keyless) complain(`the table ${keyless.name} has no primary key`, 'say which columns tell its rows apart: "key: [...]" beside its name, under tables');
   for (const join of Object.values(rows.joins)) visit(join.from, [...Object.keys(join.on), ...Object.keys(join.where)]);
   const values = (value: Rows['value']): void => {
     for (const spec of Object.values(value)) {

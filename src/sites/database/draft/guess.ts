@@ -32,7 +32,7 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
     const { rows } = await engine.run(sql`select count(*) as ${sql.ref('n')} from ${sql.table(table.name)}`);
     sizes.set(table, Number(String(rows[0]?.['n'])));
     const [key] = table.key;
-    if (key !== undefined && table.key.length === 1 && table.columns.get(key)?.storage === 'integer') ids.set(table, new Set((await engine.run(sql`select ${sql.ref(key)} as ${sql.ref('id')} from ${sql.table(table.name)} limit 200000`)).rows.map((row) => cellText(engine.own.decode(row['id'], engine.column(table, key))))));
+    if (key !== undefined && table.key.length === 1 && (table.columns.get(key)?.storage === 'integer' || isMade(samples.get(table) ?? [], key))) ids.set(table, new Set((await engine.run(sql`select ${sql.ref(key)} as ${sql.ref('id')} from ${sql.table(table.name)} limit 200000`)).rows.map((row) => cellText(engine.own.decode(row['id'], engine.column(table, key))))));
   }
   return tables.map((table) => {
     const rows = samples.get(table) ?? [];
@@ -45,10 +45,10 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
 function pointsOf(table: Table, rows: readonly Row[], { ids, known: words }: { ids: ReadonlyMap<Table, ReadonlySet<string>>; known: KnownTables }): Map<string, string> {
   const found = new Map<string, string>();
   for (const column of table.columns.values()) {
-    if (column.storage !== 'integer' || (table.key.length === 1 && column.name === table.key[0])) continue;
+    if ((column.storage !== 'integer' && column.storage !== 'text') || (table.key.length === 1 && column.name === table.key[0])) continue;
     const values = rows.map((row) => cellText(row[column.name])).filter((text) => text !== '' && text !== '0');
     if (values.length === 0) continue;
-    const fits = [...ids].filter(([, known]) => values.every((value) => known.has(value))).map(([one]) => one);
+    const fits = [...ids].filter(([other, known]) => (column.storage === 'text') === (other.columns.get(other.key[0] ?? '')?.storage === 'text') && values.every((value) => known.has(value))).map(([one]) => one);
     const named = fits.filter((one) => likeName(column.name, one, table) || words.get(one.name)?.includes(stemOf(column.name)) === true);
     const [best] = named.sort((a, b) => b.name.length - a.name.length);
     if (best) found.set(column.name, best.name);
@@ -64,7 +64,7 @@ export function likeName(column: string, other: Table, own?: Table): boolean {
   return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || (stem === 'object' && /entr|post|record/i.test(other.name)));
 }
 
-export function stemOf(column: string): string { return column.toLowerCase().replace(/_?ids?$/, '').replace(/^.*_/, '').replace(/^(image|picture|attachment|photo|logo|icon|file)$/, 'media'); }
+export function stemOf(column: string): string { return column.toLowerCase().replace(/_?(?:uu|gu)?ids?$/, '').replace(/^.*_/, '').replace(/^(image|picture|attachment|photo|logo|icon|file)$/, 'media'); }
 
 function guessOf(table: Table, rows: readonly Row[], points: ReadonlyMap<string, string>): Guess {
   const columns = [...table.columns.values()];
@@ -74,11 +74,20 @@ function guessOf(table: Table, rows: readonly Row[], points: ReadonlyMap<string,
   const [owner] = [...points].filter(([column]) => column !== key?.name);
   if (key && value && columns.length <= 6 && owner) return { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
   if (key && value && columns.length <= 6 && distinct(rows, key.name) > rows.length * 0.9) return { is: 'options', key: key.name, value: value.name };
-  if (points.size >= 2 && columns.length <= 4 && texts.length === 0) return { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })) };
-  if (table.key.length !== 1) return { is: 'unclear' };
+  if (points.size >= 2 && columns.length <= 4 && texts.every((column) => points.has(column.name))) return { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })) };
+  return hasUsableKey(table, points) ? recordsOf(table, rows, texts, points) : { is: 'unclear' };
+}
+
+/** With several columns as its key: rows of another one, told apart by one more column, or rows that are named by all of them. */
+function hasUsableKey({ key }: Table, points: ReadonlyMap<string, string>): boolean {
+  const own = key.filter((column) => !points.has(column));
+  return own.length > 0 && (own.length === 1 || own.length === key.length);
+}
+
+function recordsOf(table: Table, rows: readonly Row[], texts: readonly Column[], points: ReadonlyMap<string, string>): Guess {
   const type = texts.find((column) => /type|kind|taxonomy|section/i.test(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
-  const name = nameOf(texts, rows);
+  const name = table.key.length > 1 ? undefined : nameOf(texts, rows);
   if (!name && areTraces(table)) return { is: 'traces' };
   const title = texts.find((column) => TITLE.test(column.name));
   return { is: 'records', type: type?.name, types, name: name?.name, title: title?.name, parent: [...points].find(([column]) => /parent|above/i.test(column))?.[0] };
@@ -92,9 +101,12 @@ function areTraces({ name, columns }: Table): boolean { return TRACES.test(name)
 
 /** The column of words that name a row on every site: one that is called so, or one that is different in every row. */
 function nameOf(texts: readonly Column[], rows: readonly Row[]): Column | undefined {
-  const words = texts.filter((column) => rows.filter((row) => /^[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && !/mail|token|hash|passw|url|link|colou?r|(^|_)ip($|_)/i.test(column.name));
+  const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && !/mail|token|hash|passw|url|link|colou?r|(^|_)ip($|_)/i.test(column.name));
   return words.find((column) => /slug|code|(^|_)name$|handle|path/i.test(column.name)) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
 }
+
+/** Is a key made by a machine, so that it is another one on every site? */
+export function isMade(rows: readonly Row[], key: string): boolean { return rows.length > 0 && rows.every((row) => /^[0-9a-f]{8}-?([0-9a-f]{4}-?){3}[0-9a-f]{12}$/i.test(cellText(row[key]))); }
 
 function distinct(rows: readonly Row[], column: string): number { return new Set(rows.map((row) => cellText(row[column]))).size; }
 

@@ -1,6 +1,6 @@
 import { groupBy } from '../../../core/json.ts';
 import { cellText, type Row } from '../cells.ts';
-import { likeName, MADE, packingOf, stemOf, VOLATILE, type Guess, type KnownTables, type TableGuess } from './guess.ts';
+import { isMade, likeName, MADE, packingOf, stemOf, VOLATILE, type Guess, type KnownTables, type TableGuess } from './guess.ts';
 import { everywhereText, namesText } from './everywhere.ts';
 import { flags, leavesOf, step, type Leaf } from './leaves.ts';
 import type { Column, Table } from '../engine.ts';
@@ -68,7 +68,8 @@ class Draft {
     return [...left, 'tables:', ...this.#own.filter((one) => one.guess.is !== 'traces').map((one) => {
       const volatile = [...one.table.columns.values()].filter((column) => isTime(column) && one.guess.is === 'records').map((column) => column.name);
       const note = `  # ${one.rows} rows: ${explained(one.guess)}`;
-      return `  ${this.#alias(one.table.name)}: { name: '{prefix}${this.#alias(one.table.name)}'${volatile.length > 0 ? `, volatile: [${volatile.join(', ')}]` : ''} }${note}`;
+      const key = one.guess.is === 'links' && one.table.key.length === 0 ? `, key: [${one.guess.ends.map((end) => end.column).join(', ')}]` : '';
+      return `  ${this.#alias(one.table.name)}: { name: '{prefix}${this.#alias(one.table.name)}'${key}${volatile.length > 0 ? `, volatile: [${volatile.join(', ')}]` : ''} }${note}`;
     })];
   }
 
@@ -103,11 +104,11 @@ class Draft {
     return words ? `[${words.join(', ')}]` : slug(this.#alias(table));
   }
 
-  /** The table whose rows these belong to: rows without a name of their own that point to one with names. */
+  /** The table whose rows these belong to: rows without a name of their own that point to one with names, and that it does not point to. */
   #owner(one: Of<'records'>): { column: string; table: string } | undefined {
     if (one.guess.name !== undefined) return undefined;
     const always = (column: string): boolean => one.samples.every((row) => !/^0?$/.test(cellText(row[column])));
-    const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && always(column) && this.#own.filter(is('records')).some((other) => other.table.name === to && (other.guess.name ?? other.guess.title) !== undefined));
+    const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && always(column) && this.#own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && (other.guess.name ?? other.guess.title) !== undefined));
     return found && { column: found[0], table: found[1] };
   }
 
@@ -174,11 +175,13 @@ class Draft {
     const alias = this.#alias(one.table.name);
     const rows = one.guess.type === undefined ? one.samples : one.samples.filter((row) => cellText(row[one.guess.type ?? '']) === type);
     const key = one.table.key[0] ?? 'id';
-    const columns = [...one.table.columns.values()].filter((column) => column.name !== key && column.name !== one.guess.name && column.name !== one.guess.type && !isTime(column));
+    const columns = [...one.table.columns.values()].filter((column) => !one.table.key.includes(column.name) && column.name !== one.guess.name && column.name !== one.guess.type && !isTime(column));
     const fields = this.#own.filter(is('fields')).filter((other) => other.guess.of === one.table.name);
     const ends = this.#own.filter(is('links')).flatMap((other) => {
       const [here, there] = [other.guess.ends.find((end) => end.to === one.table.name), other.guess.ends.find((end) => end.to !== one.table.name)];
-      return here && there ? [{ other, here, there }] : [];
+      // Of two tables that are both drafted the first one has the links: rows that two items have would be changed under each other.
+      const first = other.guess.ends.find((end) => this.#own.some(({ table }) => table.name === end.to));
+      return here && there && first?.to === one.table.name ? [{ other, here, there }] : [];
     });
     const children = this.#own.filter(is('records')).filter((other) => this.#owner(other)?.table === one.table.name);
     const packings = [...packingsOf(columns, rows, '$'), ...fields.flatMap((other) => fieldPackings(other, `$.${this.#alias(other.table.name)}`)), ...children.flatMap((other) => packingsOf([...other.table.columns.values()], other.samples, this.#inList(other)))];
@@ -199,8 +202,9 @@ class Draft {
       ...fields.map((other) => `        ${this.#alias(other.table.name)}: { fields: { from: ${this.#alias(other.table.name)}, on: { ${other.guess.by}: ${key} }, key: ${other.guess.key}, value: ${other.guess.value} } }`),
       ...children.map((other) => `        ${this.#alias(other.table.name)}: ${this.#list(other, key)}`),
       ...ends.map(({ other, here, there }) => `        ${this.#alias(other.table.name)}: { ids: { from: ${this.#alias(other.table.name)}, on: { ${here.column}: ${key} }, value: ${there.column}${orderOf(other.table)} } }`),
-      ...made(one.table),
+      ...made(one.table, isMade(one.samples, key) ? [key] : []),
       ...(children.length > 0 ? [`    belongings: [${children.map((other) => `{ path: '${this.#inList(other)}', id: id }`).join(', ')}]`] : []),
+      ...keyedLines(children.filter((other) => other.table.key.length > 1).map((other) => `{ path: $.${this.#alias(other.table.name)}, key: ${this.#idIn(other)} }`)),
       ...(packings.length > 0 ? [`    codecs: [${packings.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
       ...flags(rows.slice(0, 30).flatMap((row) => columns.map((column): Leaf => ['$', column.name, cellText(row[column.name])]))),
     ];
@@ -228,13 +232,17 @@ class Draft {
   /** The path of the rows that belong to another; in a tree at every depth. */
   #inList(child: Of<'records'>): string { const path = `$.${this.#alias(child.table.name)}[*]`; return child.guess.parent === undefined ? path : `$..${this.#alias(child.table.name)}[*]`; }
 
+  /** The column that tells rows of one owner apart. */
+  #idIn(child: Of<'records'>): string { return child.table.key.find((column) => column !== this.#owner(child)?.column) ?? 'id'; }
+
   #list(child: Of<'records'>, key: string): string {
-    const own = child.table.key[0] ?? 'id';
+    const own = this.#idIn(child);
     const by = this.#owner(child)?.column ?? '';
     const above = child.guess.parent;
-    const columns = [...child.table.columns.values()].filter((column) => column.name !== own && column.name !== by && column.name !== above && !isTime(column));
+    // A key that nobody counts up says something.
+    const columns = [...child.table.columns.values()].filter((column) => (column.name !== own || child.table.key.length > 1) && column.name !== by && column.name !== above && !isTime(column));
     const order = columns.find(isOrder)?.name;
-    return `{ list: { from: ${this.#alias(child.table.name)}, on: { ${by}: ${key} }, order: [${[...(order === undefined ? [] : [order]), own].join(', ')}], id: ${own}, value: { ${columns.filter((column) => column.name !== order).map((column) => `${column.name}: ${column.name}`).join(', ')} }${above === undefined ? '' : `, tree: { parent: ${above}, member: ${this.#alias(child.table.name)} }`}${made(child.table, '').map((text) => `, ${text}`).join('')} } }`;
+    return `{ list: { from: ${this.#alias(child.table.name)}, on: { ${by}: ${key} }, order: [${[...(order === undefined ? [] : [order]), own].join(', ')}], id: ${own}, value: { ${columns.filter((column) => column.name !== order).map((column) => `${column.name}: ${column.name}`).join(', ')} }${above === undefined ? '' : `, tree: { parent: ${above}, member: ${this.#alias(child.table.name)} }`}${made(child.table, isMade(child.samples, own) ? [own] : [], '').map((text) => `, ${text}`).join('')} } }`;
   }
 }
 
@@ -245,11 +253,14 @@ function isOrder({ name, storage }: Column): boolean { return storage === 'integ
 
 function orderOf(table: Table): string { const column = [...table.columns.values()].find(isOrder); return column ? `, order: [${column.name}]` : ''; }
 
-/** What a new row has in columns that need a time. */
-function made(table: Table, indent = '      '): string[] {
+/** What a new row has in columns that need a time, and as a key that is made up. */
+function made(table: Table, keys: readonly string[], indent = '      '): string[] {
   const times = [...table.columns.values()].filter((column) => column.storage === 'other' && isTime(column) && !column.nullable && !column.filled);
-  return times.length === 0 ? [] : [`${indent}create: { ${times.map(({ name }) => `${name}: '{now}'`).join(', ')} }`];
+  const lines = [...keys.map((name) => `${name}: '{uuid}'`), ...times.map(({ name }) => `${name}: '{now}'`)];
+  return lines.length === 0 ? [] : [`${indent}create: { ${lines.join(', ')} }`];
 }
+
+function keyedLines(lists: readonly string[]): string[] { return lists.length === 0 ? [] : [`    keyed: [${lists.join(', ')}]`]; }
 
 /** Of values under many keys some are packed in one way, some in another. */
 function fieldPackings({ guess, samples }: Of<'fields'>, path: string): string[] {
@@ -264,7 +275,8 @@ function packingsOf(columns: readonly Column[], rows: readonly Row[], above: str
 }
 
 /** The template of names. Where no column names a row on both sites, a word is made of its title. */
-function nameLine({ guess: { name, title } }: Of<'records'>, key: string, rows: readonly Row[]): string {
+function nameLine({ guess: { name, title }, table }: Of<'records'>, key: string, rows: readonly Row[]): string {
+  if (table.key.length > 1) return `# ${table.key.join(' and ')} together name it`;
   if (name !== undefined) return name === key ? `name: '{${key}}'` : `name: '{${name}|${key}}'`;
   const titles = title === undefined ? [] : rows.map((row) => cellText(row[title]));
   if (title !== undefined && titles.length > 0 && new Set(titles).size === titles.length) return `name: '{~${title}|${key}}'  # no column looks like a name that both sites share: the title stands for it`;

@@ -3,7 +3,7 @@ import type { Pool, PoolConnection, PoolOptions } from 'mysql2';
 import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
 import { DIGITS, driverText, type Cell } from '../cells.ts';
 import { faultOf, MYSQL_FAULTS } from './faults.ts';
-import type { Column, Dialects, Digests, Executor, Storage, Table } from '../engine.ts';
+import { foreignKeys, type Column, type Dialects, type Digests, type Executor, type ForeignKey, type Storage, type Table } from '../engine.ts';
 
 /** Results arrive as the bytes that are stored; a value that does not fit is refused; zero dates, which old sites are full of, are not. */
 const SETTINGS = "set character_set_results = null, sql_mode = 'STRICT_ALL_TABLES,NO_AUTO_VALUE_ON_ZERO', group_concat_max_len = 4294967295, transaction_isolation = 'READ-COMMITTED'";
@@ -87,10 +87,14 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
     select c.table_name as t, c.column_name as c, c.data_type as type, c.is_nullable as nullable, c.column_default is not null as filled, c.character_set_name as charset, c.extra as extra, c.column_key as k, t.engine as engine
     from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name
     where c.table_schema = database() and t.table_type = 'BASE TABLE' order by c.table_name, c.ordinal_position`.execute(db);
-  const found = new Map<string, { name: string; columns: Map<string, Column>; key: string[]; counted: string | undefined; transactional: boolean }>();
+  const found = new Map<string, { name: string; columns: Map<string, Column>; key: string[]; counted: string | undefined; transactional: boolean; foreign: readonly ForeignKey[] }>();
+  const keys = await sql<Record<'t' | 'k' | 'o' | 'c' | 'd', unknown>>`
+    select table_name as t, constraint_name as k, referenced_table_name as o, column_name as c, referenced_column_name as d from information_schema.key_column_usage
+    where table_schema = database() and referenced_table_schema = database() and referenced_table_name is not null order by table_name, constraint_name, ordinal_position`.execute(db);
+  const foreign = foreignKeys(keys.rows.map((row) => ({ table: textOf(row.t), key: textOf(row.k), to: textOf(row.o), column: textOf(row.c), there: textOf(row.d) })));
   for (const row of rows) {
     const [name, column, type, nullable, filled, charset, extra, key, engine] = [row.t, row.c, row.type, row.nullable, row.filled, row.charset, row.extra, row.k, row.engine].map(textOf) as [string, string, string, string, string, string, string, string, string];
-    const table = found.get(name) ?? { name, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: /^(innodb|tokudb|rocksdb|ndbcluster)$/i.test(engine) };
+    const table = found.get(name) ?? { name, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: /^(innodb|tokudb|rocksdb|ndbcluster)$/i.test(engine), foreign: foreign.get(name) ?? [] };
     found.set(name, table);
     if (/generated/i.test(extra)) continue;
     table.columns.set(column, { name: column, storage: storageOf(type), nullable: nullable === 'YES', filled: filled === '1' || extra.includes('auto_increment'), utf8: charset.startsWith('utf8') || charset === 'ascii' });

@@ -3,7 +3,7 @@ import type { PoolConfig } from 'pg';
 import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
 import { DIGITS, driverText, type Cell } from '../cells.ts';
 import { faultOf, POSTGRES_FAULTS } from './faults.ts';
-import type { Column, Dialects, Digests, Executor, Storage, Table } from '../engine.ts';
+import { foreignKeys, type Column, type Dialects, type Digests, type Executor, type ForeignKey, type Storage, type Table } from '../engine.ts';
 
 /** PostgreSQL. */
 export async function postgres(options: PoolConfig): Promise<Dialects> {
@@ -47,9 +47,15 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
       coalesce((select 'yes' from pg_index i join pg_attribute a on a.attrelid = i.indrelid and a.attnum = any(i.indkey) where i.indisprimary and i.indrelid = format('%I.%I', c.table_schema, c.table_name)::regclass and a.attname = c.column_name), 'no') as k
     from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name
     where c.table_schema = current_schema() and t.table_type = 'BASE TABLE' order by c.table_name, c.ordinal_position`.execute(db);
-  const found = new Map<string, { name: string; columns: Map<string, Column>; key: string[]; counted: string | undefined; transactional: boolean }>();
+  const found = new Map<string, { name: string; columns: Map<string, Column>; key: string[]; counted: string | undefined; transactional: boolean; foreign: readonly ForeignKey[] }>();
+  const keys = await sql<Record<'table' | 'key' | 'to' | 'column' | 'there', string>>`
+    select t.relname::text as "table", r.conname::text as "key", o.relname::text as "to", a.attname::text as "column", b.attname::text as "there"
+    from pg_constraint r join pg_class t on t.oid = r.conrelid join pg_class o on o.oid = r.confrelid cross join lateral unnest(r.conkey, r.confkey) with ordinality as u(here, there, n)
+      join pg_attribute a on a.attrelid = r.conrelid and a.attnum = u.here join pg_attribute b on b.attrelid = r.confrelid and b.attnum = u.there
+    where r.contype = 'f' and t.relnamespace = current_schema()::regnamespace order by t.relname, r.conname, u.n`.execute(db);
+  const foreign = foreignKeys(keys.rows);
   for (const row of rows) {
-    const table = found.get(row.t) ?? { name: row.t, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: true };
+    const table = found.get(row.t) ?? { name: row.t, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: true, foreign: foreign.get(row.t) ?? [] };
     found.set(row.t, table);
     if (row.generated === 'ALWAYS') continue;
     table.columns.set(row.c, { name: row.c, storage: storageOf(row.type), nullable: row.nullable === 'YES', filled: row.standard !== null || row.identity === 'YES', utf8: true });

@@ -4,7 +4,7 @@ import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
 import { Problem } from '../../../core/problem.ts';
 import { driverText, type Cell } from '../cells.ts';
 import { faultOf, SQLITE_FAULTS } from './faults.ts';
-import type { Column, Dialects, Executor, Storage, Table } from '../engine.ts';
+import { foreignKeys, type Column, type Dialects, type Executor, type Storage, type Table } from '../engine.ts';
 
 /** SQLite, in a file. */
 export async function sqlite(path: string): Promise<Dialects> {
@@ -38,9 +38,11 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
     const key = info.filter((one) => Number(one.pk) > 0).sort((a, b) => Number(a.pk) - Number(b.pk)).map((one) => one.name);
     const columns = info.map((one): [string, Column] => [one.name, { name: one.name, storage: affinity(one.type), nullable: Number(one.notnull) === 0, filled: one.dflt_value !== null, utf8: true }]);
     const counted = info.find((one) => key.length === 1 && one.name === key[0] && /^integer$/i.test(one.type))?.name;
-    found.set(name, { name, columns: new Map(columns), key, counted, transactional: true });
+    const keys = (await sql<{ id: bigint; table: string; from: string; to: string | null; seq: bigint }>`select id, "table", "from", "to", seq from pragma_foreign_key_list(${name}) order by id, seq`.execute(db)).rows;
+    found.set(name, { name, columns: new Map(columns), key, counted, transactional: true, foreign: foreignKeys(keys.map((one) => ({ table: name, key: String(one.id), to: one.table, column: one.from, there: one.to ?? '' }))).get(name) ?? [] });
   }
-  return found;
+  // A foreign key that names no column means the primary key.
+  return new Map([...found].map(([name, table]) => [name, { ...table, foreign: table.foreign.map((one) => ({ ...one, columns: one.columns.map((pair, i) => ({ ...pair, to: pair.to || (found.get(one.to)?.key[i] ?? '') })) })) }]));
 }
 
 /** The affinity of a declared type (SQLite's documentation, "Datatypes", section 3.1). */
