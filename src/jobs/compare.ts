@@ -106,16 +106,21 @@ const WINDOW = 256;
 interface Pair { readonly address: Address; readonly left?: SourceRow; readonly right?: SourceRow; /** Nothing on the way can make them differ: they need not be looked into. */ readonly equal: boolean }
 
 async function* findingsOf(window: readonly Pair[], walking: Walk): AsyncGenerator<ItemFinding> {
-  const { from, to } = walking;
-  const opened = window.filter((pair) => mustOpen(pair, walking));
-  const absent = (side: 'left' | 'right'): Address[] => opened.flatMap((pair) => { const row = pair[side]; return row && row.text === undefined ? [row.address] : []; });
-  const { bases, places } = walking;
+  const { from, to, bases, places, passage } = walking;
+  const differing = window.filter(({ left, right }) => left && right && left.fingerprint !== right.fingerprint);
+  const opened = new Set(window.filter((pair) => mustOpen(pair, walking)));
+  const absent = (side: 'left' | 'right', pairs: Iterable<Pair>): Address[] => [...pairs].flatMap((pair) => { const row = pair[side]; return row && row.text === undefined ? [row.address] : []; });
   const both = bases ? window.filter((pair) => pair.left && !pair.equal && (pair.left.covers !== 'all' || (places && bases.changedBy(pair.left, pair.right) === 'both'))) : [];
-  await Promise.all([from.preload(absent('left')), to.preload(absent('right')), bases?.fetch(both.map((pair) => pair.address))]);
-  for (const { left, right, equal } of window) {
+  await from.preload(absent('left', passage ? new Set([...opened, ...differing]) : opened));
+  // Values of the target are opened only where something in those of the source could be written alike there.
+  const alike = new Set<Pair>();
+  for (const pair of passage ? differing : []) if (opened.has(pair) || await passage?.couldBeAlike(pair.left as SourceRow, pair.right as SourceRow)) alike.add(pair);
+  await Promise.all([to.preload(absent('right', new Set([...opened, ...alike]))), bases?.fetch(both.map((pair) => pair.address))]);
+  for (const pair of window) {
+    const { left, right, equal } = pair;
     if (left) refuseIdleTakes(left, walking.choice.take);
     if (left && right && equal) yield { address: left.address, kind: left.kind, title: left.title, status: 'same', covers: 'all', changes: [], source: left, target: right, own: left, unmatched: [], adjusted: [] };
-    else if (left) yield await findingOf(left, right, walking);
+    else if (left) yield await findingOf(left, right, walking, alike.has(pair));
     else if (right) yield { address: right.address, kind: right.kind, title: right.title, status: 'target-only', covers: 'all', changes: [], target: right, unmatched: [], adjusted: [], ...byOf(walking.bases, undefined, right) };
   }
 }
@@ -130,15 +135,15 @@ function mustOpen({ left, right, equal }: Pair, { from, selection, passage, plac
   const kind = from.kinds.get(left.kind);
   if (values && kind && dependsOnValue(kind) && left.fingerprint !== right?.fingerprint) return true;
   const whole = left.covers === 'all' && selection.chosen.get(left.address) === 'all';
-  return !whole || passage?.concerns(left) === true || (right !== undefined && left.fingerprint !== right.fingerprint && (places || passage !== undefined));
+  return !whole || passage?.concerns(left) === true || (places && right !== undefined && left.fingerprint !== right.fingerprint);
 }
 
 interface Walk { readonly bases: Bases | undefined; readonly choice: Choice; readonly from: Source; readonly to: Source; readonly selection: Selection; readonly passage: Passage | undefined; readonly places: boolean; readonly values: boolean }
 
-async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, to, selection, passage, places, bases }: Walk): Promise<ItemFinding> {
+async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, to, selection, passage, places, bases }: Walk, alike: boolean): Promise<ItemFinding> {
   const kind = passage?.kindOf(left) ?? from.kinds.get(left.kind);
   const covers = selection.chosen.get(left.address) ?? 'all';
-  const { row: source, unmatched, adjusted } = passage ? await passedOver(passage, left, right) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };
+  const { row: source, unmatched, adjusted } = passage ? await passedOver(passage, left, right, alike) : { row: kind ? await narrowed(left, kind, covers) : left, unmatched: [], adjusted: [] };
   const base = { address: source.address, kind: left.kind, title: left.title, covers: source.covers, source, unmatched, adjusted, own: { address: left.address, fingerprint: left.fingerprint }, ...(right ? { target: right } : {}) };
   if (!right) return { ...base, status: 'new', changes: [], ...byOf(bases, source, undefined) };
   if (source.fingerprint === right.fingerprint) return { ...base, status: 'same', changes: [] };
@@ -149,9 +154,9 @@ async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, 
   return { ...base, ...by, ...(await differing(kind, source, right, by.by === 'both' || source.covers !== 'all' ? bases : undefined)) };
 }
 
-async function passedOver(passage: Passage, left: SourceRow, right: SourceRow | undefined): Promise<Passed> {
+async function passedOver(passage: Passage, left: SourceRow, right: SourceRow | undefined, alike: boolean): Promise<Passed> {
   const passed = await passage.pass(left, right);
-  return right ? { ...passed, row: (await passage.asReadThere(passed.row, right)).row } : passed;
+  return right && alike ? { ...passed, row: (await passage.asReadThere(passed.row, right)).row } : passed;
 }
 
 /** Opens both values: are they the same in what is covered, and if not, where and by whom do they differ? */

@@ -76,6 +76,7 @@ export class Passage {
   /** Nothing goes another way than any other thing. */
   readonly #straight: boolean;
   readonly #nearest = new Map<Address, readonly Address[]>();
+  readonly #host: string;
   /** Cleaned files by digest. */
   readonly cleaned = new Map<string, { type: string; bytes: Buffer }>();
 
@@ -88,6 +89,7 @@ export class Passage {
     this.#renamed = Object.keys(wishes.as ?? {}).length === 0 ? undefined : new Map([...selection.chosen.keys()].map((address) => [this.addressOf(address), address]));
     this.#keeps = (wishes.keep ?? []).map(parseSelector);
     this.#straight = !wishes.leaveUnmatched && [wishes.matches, wishes.as, wishes.adjustments, wishes.leave].every((one) => Object.keys(one ?? {}).length === 0);
+    this.#host = new URL(target.index.site).hostname;
     this.#refuseStrangeNames();
     this.#quiet = source.pointable()?.every((address) => this.#known(address) && this.#matched(address) === address) ?? false;
   }
@@ -152,6 +154,13 @@ export class Passage {
       if (user !== undefined && !owners.has(to)) adjusted.push({ adjusted: 'user', item: arrives, at, from: to, to: user });
     }
     return { row: await this.#settled(cleaned, this.kindOf(row) ?? kind, arrives, owners), unmatched, adjusted };
+  }
+
+  /** Might anything of a row be written alike on the target, though it reads otherwise? The target's value need not be opened to tell. */
+  async couldBeAlike(row: SourceRow, there: SourceRow): Promise<boolean> {
+    const known = new Set(row.references.map((one) => this.#matched(one.to)));
+    if (there.references.some((one) => !known.has(one.to))) return true;
+    return (row.text ?? JSON.stringify((await row.load()).value)).includes(this.#host);
   }
 
   /** The row as the target reads it, wherever that is written alike there; with numbers that are ids by chance. Both values are opened. */

@@ -1,4 +1,3 @@
-import { ENDINGS } from '../filetypes.ts';
 import { groupBy } from '../json.ts';
 import type { CodecRule } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
@@ -6,6 +5,7 @@ import { SPELLINGS } from '../tokens.ts';
 import { anyOf } from '../wildcard.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 import { DataKinds, type NamedKinds } from './data.ts';
+import { bareOf, LONG_NUMBER, LONGEST_BEFORE, LONGEST_ENDING, parsePattern, placesOf, wordPattern, type Meant, type Pattern, type WordPattern } from './patterns.ts';
 
 /** A stretch of a text that is replaced by pieces. */
 interface Span { start: number; end: number; pieces: TextPiece[] }
@@ -201,18 +201,30 @@ export class TextReader {
   }
 
   #commentSpans(comment: string, start: number, rule: HtmlRule, into: Span[]): void {
-    const { data, words } = compiled(rule);
+    const { data, byWord } = compiled(rule);
     if (data) this.#dataSpans(comment, start, data, into);
-    if (words.length === 0) return;
+    if (byWord.length === 0) return;
     const begin = comment.slice(4).trimStart();
-    const own = words.find(({ word }) => begin.startsWith(`${word} `));
+    const own = byWord.find(({ word }) => begin.startsWith(`${word} `));
     if (own) this.#dataSpans(comment, start, own.data, into);
   }
 
   /** Ids in class names and short codes: the pattern says what stands around them. */
   #patternSpans(text: string, rule: HtmlRule, into: Span[]): void {
-    for (const { places, ...meant } of compiled(rule).patterns) {
-      for (const { groups = {}, index } of text.matchAll(places)) this.#idSpans(groups['ids'] ?? '', index + (groups['before'] ?? '').length, groups['word'] === undefined ? meant : { ...meant, begins: `${groups['word']}/` }, into);
+    const { patterns, words } = compiled(rule);
+    for (const { places, ...meant } of patterns) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, meant, into);
+    if (words.length > 0) for (const found of text.matchAll(LONG_NUMBER)) this.#wordSpan(text, found.index, found[0], words, into);
+  }
+
+  /** A number behind a word that says what it is. Numbers are rarer than words: from each one looks back. */
+  #wordSpan(text: string, start: number, digits: string, words: readonly WordPattern[], into: Span[]): void {
+    const end = start + digits.length;
+    if (/[\w-]/.test(text[end] ?? '')) return;
+    const before = text.slice(Math.max(0, start - LONGEST_BEFORE), start);
+    for (const { begin, ahead, ...meant } of words) {
+      const word = begin.exec(before)?.groups?.['word'];
+      if (word === undefined || !ahead.test(text.slice(end, end + LONGEST_ENDING))) continue;
+      this.#idSpans(digits, start, { ...meant, begins: `${word}/` }, into);
     }
   }
 
@@ -227,9 +239,6 @@ export class TextReader {
     }
   }
 }
-
-/** Which numbers are ids: of items of these kinds, above a number, of items whose names begin so. */
-interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly begins?: string }
 
 /** Names of parameters of addresses that hold ids, with the path before them. */
 type Parameters = ReadonlyMap<string, readonly { readonly path: string; readonly kind: string }[]>;
@@ -264,11 +273,7 @@ function withoutOverlap(spans: Span[]): Span[] {
 /** Without any of these there is neither markup, nor a short code, nor a class name with a number. */
 const MARKUP = /[<[]|\w-\d/;
 
-function literal(text: string): string {
-  return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
-}
-
-interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly (Meant & { readonly places: RegExp })[]; readonly data: DataKinds | undefined; /** Without it there is nothing for the rule in a text. */ readonly quick: RegExp; /** Keys that count only in comments that begin with a word. */ readonly words: readonly { word: string; data: DataKinds }[] }
+interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly (Meant & { readonly places: RegExp })[]; readonly words: readonly WordPattern[]; readonly data: DataKinds | undefined; /** Without it there is nothing for the rule in a text. */ readonly quick: RegExp; /** Keys that count only in comments that begin with a word. */ readonly byWord: readonly { word: string; data: DataKinds }[] }
 type KindsByName = (name: string) => readonly string[] | undefined;
 const COMPILED = new WeakMap<HtmlRule, Compiled>();
 
@@ -277,31 +282,19 @@ function compiled(rule: HtmlRule): Compiled {
   const known = COMPILED.get(rule);
   if (known) return known;
   const named = Object.entries(rule.comments).map(([key, kinds]) => { const [name = '', word] = key.split('#').reverse(); return { name, word, kinds: [kinds].flat() }; });
-  const patterns = Object.entries(rule.patterns).map(([pattern, kinds]) => compiledPattern(pattern, [kinds].flat()));
-  const bare = patterns.flatMap(({ bare: one }) => one ?? []);
+  const patterns = Object.entries(rule.patterns).map(([pattern, kinds]) => parsePattern(pattern, [kinds].flat()));
+  const bare = patterns.flatMap(bareOf);
+  const isWord = ({ before }: Pattern): boolean => before.includes('{word}');
   const made: Compiled = {
     quick: bare.length === 0 ? MARKUP : new RegExp([MARKUP.source, ...bare].join('|')),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
-    patterns,
+    patterns: patterns.filter((one) => !isWord(one)).map((one) => ({ ...one.meant, places: placesOf(one) })),
+    words: patterns.filter(isWord).map(wordPattern),
     data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined)) : undefined,
-    words: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
+    byWord: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
   };
   COMPILED.set(rule, made);
   return made;
-}
-
-/** Files that nobody uploads. */
-const PROGRAMS = ['js', 'mjs', 'php', 'html', 'htm', 'xml', 'map'];
-
-/** `bare`: how a text looks in which it could be found, where no sign of markup says so. */
-function compiledPattern(pattern: string, kinds: readonly string[]): Meant & { readonly places: RegExp; readonly bare?: string } {
-  const [, before = '', list, above = '0', after = ''] = /^([^]*?)\{id(s)?(?:>(\d+))?\}([^]*)$/.exec(pattern) ?? [];
-  // What stands behind "=" may be quoted.
-  const begin = `${loose(before).replace('\\{word\\}', '(?<word>[A-Za-z][\\w-]*?)')}${before.endsWith('=') ? '["\']?' : ''}`;
-  // Where little says that it is an id, it is none in another address or in the name of a file.
-  const [behind, ahead] = before.includes('{word}') || above !== '0' ? ['(?<!/)', `(?!\\.(?:${[...ENDINGS, ...PROGRAMS].join('|')})(?![\\w-]))`] : ['', ''];
-  const places = new RegExp(`(?<![\\w-])${behind}(?<before>${begin})(?<ids>${list === undefined ? '\\d+' : '[\\d,\\s]+'})${loose(after)}(?![\\w-])${ahead}`, 'g');
-  return { kinds, above: Number(above), places, ...(/[<[]|\w-$/.test(before) ? {} : { bare: `${before.includes('{word}') ? '[A-Za-z_]' : ''}${loose(before.replace('{word}', ''))}\\d` }) };
 }
 
 /** Names as they stand decide before those with a star. */
@@ -309,14 +302,6 @@ function kindsByName(named: readonly NamedKinds[]): KindsByName {
   const exact = new Map(named.filter(({ name }) => !name.includes('*')).map(({ name, kinds }) => [name, kinds]));
   const starred = named.filter(({ name }) => name.includes('*')).map(({ name, kinds }) => ({ fits: anyOf([name]), kinds }));
   return starred.length === 0 ? (name) => exact.get(name) : (name) => exact.get(name) ?? starred.find(({ fits }) => fits(name))?.kinds;
-}
-
-/** A star stands for part of a word. */
-function starry(text: string): string { return text.split('*').map(literal).join('[\\w-]*'); }
-
-/** In a pattern, ` … ` stands for other attributes of the same short code or tag, and a star for part of a word. */
-function loose(text: string): string {
-  return text.split(' … ').map(starry).join('\\s(?:[^\\]>]*?\\s)?');
 }
 
 /** Writes an address or a path in one of its spellings. */
