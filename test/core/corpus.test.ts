@@ -27,8 +27,8 @@ function as(site: SiteIndex, text: string): string {
   const [address, pier, small, fares] = [site.site, `/uploads/${base}/pier.png`, `/uploads/${base}/pier-small.png`, site === dev ? '/fares/' : '/prices/'];
   const escaped = (one: string): string => one.replaceAll('/', '\\/');
   const plain: Record<string, string> = { A: String(base), B: String(base + 1), M: String(base + 900), P: String(base + 901), S: address, pier, small, fares };
-  const ways: Record<string, (one: string) => string> = { '': (one) => one, '\\': escaped, '\\\\': (one) => escaped(one).replaceAll('\\', '\\\\'), '%': encodeURIComponent, '%l': (one) => encodeURIComponent(one).replace(/%../g, (hex) => hex.toLowerCase()), '//': (one) => one.replace(/^https?:/, ''), '\\//': (one) => escaped(one.replace(/^https?:/, '')), '&': (one) => one.replaceAll('/', '&#x2F;'), u: (one) => one.replaceAll('/', '\\u002F') };
-  return text.replace(/\{(%l|%|\\\\|\\\/\/|\\|\/\/|&|u|)([A-Za-z]+)\}/g, (whole, way: string, name: string) => { const value = plain[name]; return value === undefined ? whole : (ways[way]?.(value) ?? whole); });
+  const ways: Record<string, (one: string) => string> = { '': (one) => one, '\\': escaped, '\\\\': (one) => escaped(one).replaceAll('\\', '\\\\'), '%': encodeURIComponent, '%\\': (one) => encodeURIComponent(escaped(one)), '%l': (one) => encodeURIComponent(one).replace(/%../g, (hex) => hex.toLowerCase()), '//': (one) => one.replace(/^https?:/, ''), '\\//': (one) => escaped(one.replace(/^https?:/, '')), '&': (one) => one.replaceAll('/', '&#x2F;'), u: (one) => one.replaceAll('/', '\\u002F') };
+  return text.replace(/\{(%l|%\\|%|\\\\|\\\/\/|\\|\/\/|&|u|)([A-Za-z]+)\}/g, (whole, way: string, name: string) => { const value = plain[name]; return value === undefined ? whole : (ways[way]?.(value) ?? whole); });
 }
 
 /** Lengths of serialised texts follow what stands in them. */
@@ -55,6 +55,7 @@ const PLACES: readonly [string, string, ((text: string) => string)?][] = [
   ['html', '<!-- g {"pics":[{"id":{M},"url":"{S}{pier}"},{"url":"{S}{small}","id":"{M}"}]} -->'], ['html', '<!-- g {"kind":"board","id":{A},"url":"{S}"} -->'], ['html', '<!-- g {"id":{A},"kind":"board"} -->'], ['html', '<!-- q {"query":{"only":[{A},{B}],"n":3}} -->'], ['html', '<!-- q {"by":{"x":{A},"y":[{B}]}} /-->'], ['html', '<div data-g="{&quot;a&quot;:{&quot;id&quot;:{M},&quot;url&quot;:&quot;{S}{pier}&quot;}}">'],
   ['text', '"{S}/?p={P}"'], ['text', '"{S}/?kind=page&p={P}#top"'], ['text', '"{S}/?kind=page&amp;p={P}."'], ['text', '"{\\\\S}\\\\/?p={P}"'], ['html', '<a href="/?p={P}">x</a>'], ['html', '<a href="{S}{fares}?x=1&#038;p={P}">x</a>'], ['url', '"/?p={P}"'],
   ['text', '"{S}/office/edit?page={P}&way=x"'], ['text', '"{\\S}\\/office\\/edit?page={P}"'], ['html', '<a href="/office/edit?way=x&amp;page={P}">x</a>'], ['text', '"to={%S}%2F%3Fp%3D{P}&x=1"'], ['text', '"{S}/go?to={%lS}%2f%3fx%3d1%26p%3d{P}"'], ['html', '<a href="https://share.example/?u={%S}%2Foffice%2Fedit%3Fpage%3D{P}">share</a>'],
+  ['text', '"x %7B%22u%22%3A%22{%\\S}{%\\fares}%22%7D"'], ['html', '[x set="%7B%22template%22%3A{A}%2C%22u%22%3A%22{%\\S}%22%7D"]'],
   ['html', '[note board={A}]'], ['html', "[note x=1 board='{M}' y]"], ['html', 'at stop:{A}, later'],
   ['maybe', '{"to":{A}}', (text) => JSON.stringify(base64(text))], ['maybe', 'a:1:{s:2:"to";i:{A};}', (text) => JSON.stringify(base64(text))], ['ordered', '{"z":1,"to":{A},"a":[{"c":1,"b":2}]}', JSON.stringify], ['ordered', '{"{B}":1,"{A}":2,"to":{A}}', (text) => JSON.stringify(text.replaceAll('"2000001":1,"2000000":2', '"1":1').replaceAll('"1000001":1,"1000000":2', '"1":1'))],
   ['json', '{"e": [1e3, -0], "n": 1.0, "to": {A}}', JSON.stringify], ['json', '{\n\t"none": [],\n\t"text": "\\u00e9",\n\t"to": {A}\n}\n', JSON.stringify],

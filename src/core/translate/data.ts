@@ -1,12 +1,12 @@
 import { anyOf } from '../wildcard.ts';
 
 /** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. */
-export interface DataNumber { readonly start: number; readonly end: number; readonly kinds: readonly string[] }
+export interface DataNumber { readonly start: number; readonly end: number; readonly kinds: readonly string[]; /** Only where the name says what the item is: numbers above this. */ readonly above?: number; readonly alike?: { readonly name: string; readonly many: boolean } }
 export interface NamedKinds { readonly name: string; readonly kinds: readonly string[] }
 
 /** An object or list that is being read. `above`: the name of what it stands in. */
 interface Frame { readonly isObject: boolean; readonly name: string; readonly above: string; /** Members so far, with those values that are texts. */ readonly members: Map<string, string>; key: string }
-interface Found { readonly start: number; readonly end: number; readonly name: string; readonly above: string; readonly beside: ReadonlyMap<string, string> }
+interface Found { readonly start: number; readonly end: number; readonly name: string; /** One of a list. */ readonly many: boolean; readonly above: string; readonly beside: ReadonlyMap<string, string> }
 
 interface Beside { readonly name: string; readonly other: string; readonly word: string | undefined; readonly kinds: readonly string[] }
 
@@ -15,6 +15,8 @@ const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.
 /** Of data where nobody asks what stands beside. */
 const NO_MEMBERS = new Map<string, string>();
 const DIGITS = /^[1-9]\d*$/;
+/** Smaller numbers are counts and positions. */
+const SMALLEST_GUESS = 9;
 const COLON = /\s*:/y;
 
 /**
@@ -26,7 +28,11 @@ export class DataKinds {
   readonly #starred: readonly { within: boolean; fits: (text: string) => boolean; kinds: readonly string[] }[];
   readonly #beside: readonly Beside[];
 
-  constructor(named: readonly NamedKinds[]) {
+  readonly #alike: readonly string[];
+
+  /** `alike`: kinds of which an id can stand under any name that says what the item is. */
+  constructor(named: readonly NamedKinds[], alike: readonly string[] = []) {
+    this.#alike = alike;
     const plain = named.filter(({ name }) => !name.includes(' beside '));
     this.#exact = new Map(plain.filter(({ name }) => !name.includes('*')).map(({ name, kinds }) => [name, kinds]));
     this.#starred = plain.filter(({ name }) => name.includes('*')).map(({ name, kinds }) => ({ within: name.includes('.'), fits: anyOf([name]), kinds }));
@@ -41,6 +47,7 @@ export class DataKinds {
     for (const one of read(text, first, this.#beside.length > 0)) {
       const kinds = this.#of(one);
       if (kinds && kinds.length > 0) numbers.push({ start: one.start, end: one.end, kinds });
+      else if (!kinds && this.#alike.length > 0) numbers.push({ start: one.start, end: one.end, kinds: this.#alike, above: SMALLEST_GUESS, alike: one });
     }
     return numbers;
   }
@@ -87,7 +94,7 @@ function follow(frames: Frame[], frame: Frame | undefined, sign: string, besides
 function take(found: Found[], frame: Frame, text: string, end: number, key: boolean): void {
   const noted = frame.isObject && frame.members !== NO_MEMBERS;
   if (key) { frame.key = text; if (noted) frame.members.set(text, ''); }
-  else if (DIGITS.test(text)) found.push({ start: end - text.length, end, name: nameIn(frame), above: aboveIn(frame), beside: frame.members });
+  else if (DIGITS.test(text)) found.push({ start: end - text.length, end, name: nameIn(frame), many: !frame.isObject, above: aboveIn(frame), beside: frame.members });
   else if (noted) frame.members.set(frame.key, text);
 }
 

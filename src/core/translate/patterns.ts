@@ -1,35 +1,43 @@
 import { ENDINGS } from '../filetypes.ts';
 
-/** Which numbers are ids: of items of these kinds, above a number, of items whose names begin so. */
-export interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly begins?: string }
+/** Which numbers are ids: of items of these kinds, above a number, of items that a word before it or the name of the member says. */
+export interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly word?: string; readonly alike?: { readonly name: string; readonly many: boolean } | undefined }
 
 /** Files that nobody uploads. */
 const PROGRAMS = ['js', 'mjs', 'php', 'html', 'htm', 'xml', 'map'];
 
 /** A pattern with {word}: what stands before the number, and that nothing behind makes it a part of a name. */
-export interface WordPattern extends Meant { readonly begin: RegExp; readonly ahead: RegExp }
+export interface WordPattern extends Meant { readonly begin: RegExp; readonly ahead: RegExp; /** Only in a text that is nothing else. */ readonly alone: boolean }
 /** Numbers that could be ids beside a word, and how far such a pattern reaches. */
-export const [LONG_NUMBER, LONGEST_BEFORE, LONGEST_ENDING] = [/\d{2,}/g, 300, 8];
+export const [NUMBERS, LONGEST_BEFORE, LONGEST_ENDING] = [/\d+/g, 300, 8];
 
-export interface Pattern { readonly before: string; readonly after: string; readonly list: boolean; readonly meant: { readonly kinds: readonly string[]; readonly above: number } }
+export interface Pattern { readonly before: string; readonly after: string; readonly list: boolean; /** Little says that the number is an id. */ readonly guessed: boolean; readonly meant: { readonly kinds: readonly string[]; readonly above: number } }
 
 export function parsePattern(pattern: string, kinds: readonly string[]): Pattern {
   const [, before = '', list, above = '0', after = ''] = /^([^]*?)\{id(s)?(?:>(\d+))?\}([^]*)$/.exec(pattern) ?? [];
-  return { before, after, list: list !== undefined, meant: { kinds, above: Number(above) } };
+  return { before, after, list: list !== undefined, guessed: above !== '0' || before.includes('{word}'), meant: { kinds, above: Number(above) } };
 }
 
 /** Where little says that a number is an id, it is none in another address or in the name of a file. */
 const [NO_PATH, NO_FILE] = ['(?<!/)', `(?!\\.(?:${[...ENDINGS, ...PROGRAMS].join('|')})(?![\\w-]))`];
+/** A text that is a way of words, such as "include/page/12", and no address. */
+export const WAY = /^[A-Za-z][\w-]*(?:\/[\w-]+)+$/;
+/** A guess behind a slash counts only in a text that is such a way. */
+export function isAlone({ guessed, before }: Pattern): boolean { return guessed && before.endsWith('/'); }
+
 /** What stands behind "=" may be quoted. */
 function quoted(before: string): string { return before.endsWith('=') ? '["\']?' : ''; }
 
-export function placesOf({ before, after, list, meant: { above } }: Pattern): RegExp {
-  const [behind, ahead] = above > 0 ? [NO_PATH, NO_FILE] : ['', ''];
+export function placesOf(pattern: Pattern): RegExp {
+  const { before, after, list, guessed } = pattern;
+  const [behind, ahead] = guessed && !isAlone(pattern) ? [NO_PATH, NO_FILE] : ['', ''];
   return new RegExp(`(?<![\\w-])${behind}(${loose(before)}${quoted(before)})(${list ? '[\\d,\\s]+' : '\\d+'})${loose(after)}(?![\\w-])${ahead}`, 'g');
 }
 
-export function wordPattern({ before, after, meant }: Pattern): WordPattern {
-  return { ...meant, begin: new RegExp(`(?<![\\w-])${NO_PATH}${loose(before).replace('\\{word\\}', '(?<word>[A-Za-z][\\w-]*)')}${quoted(before)}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
+export function wordPattern(pattern: Pattern): WordPattern {
+  const { before, after, meant } = pattern;
+  const alone = isAlone(pattern);
+  return { ...meant, alone, begin: new RegExp(`(?<![\\w-])${alone ? '' : NO_PATH}${loose(before).replace('\\{word\\}', '(?<word>[A-Za-z][\\w-]*)')}${quoted(before)}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
 }
 
 /** How a text looks in which the pattern could be found, where no sign of markup says so. */

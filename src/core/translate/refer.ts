@@ -1,5 +1,6 @@
 import type { ReferenceStep } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
+import { isAlike, nameIn } from './likename.ts';
 import { childOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
 type Looking = Pick<ReferenceStep, 'by' | 'least' | 'alike'> & { readonly begins?: string };
@@ -60,27 +61,17 @@ export class Referrer {
     }
     const as = typeof raw === 'number' ? 'number' : 'text';
     const there = this.#index.byId(kinds, localId(raw));
-    const found = there === undefined || (begins !== undefined && !nameOf(there).startsWith(begins)) || (alike && !isAlike(way, nameOf(there))) ? undefined : there;
+    const found = there === undefined || (begins !== undefined && !nameIn(there).startsWith(begins)) || (alike && !endsAlike(way, nameIn(there))) ? undefined : there;
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }
 }
 
-function nameOf(address: string): string { return address.slice(address.indexOf(':') + 1); }
-
-/** Does the last name on a way end like the first word in the name of an item? Several of a thing are called so only where there is a list or a map of them. */
-function isAlike(way: Way, name: string): boolean {
-  if (!name.includes('/')) return false;
+/** Does the last name on a way end like the first word in the name of an item? */
+function endsAlike(way: Way, name: string): boolean {
   const at = way.findLastIndex((step) => typeof step === 'string' && !/^\d+$/.test(step));
-  const [called, word] = [lastWord(String(way[at] ?? '')), lastWord(name.slice(0, name.indexOf('/')))];
-  return word.length >= SHORTEST_WORD && (called === word || (at < way.length - 1 && called === `${word}s`));
+  return isAlike(String(way[at] ?? ''), at < way.length - 1, name);
 }
-
-/** "next_tide_id" and "nextTideId" → "tide". */
-function lastWord(text: string): string {
-  return text.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().replace(/[^a-z\d]+ids?$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
-}
-const SHORTEST_WORD = 3;
 
 /** Quickly: might this be an id? */
 export function couldBeId(node: Node): boolean {

@@ -5,18 +5,19 @@ import { SPELLINGS } from '../tokens.ts';
 import { anyOf } from '../wildcard.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 import { DataKinds, type NamedKinds } from './data.ts';
-import { bareOf, LONG_NUMBER, LONGEST_BEFORE, LONGEST_ENDING, parsePattern, placesOf, wordPattern, type Meant, type Pattern, type WordPattern } from './patterns.ts';
+import { isAlike, isNamed, nameIn } from './likename.ts';
+import { bareOf, isAlone, LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, parsePattern, placesOf, WAY, wordPattern, type Meant, type Pattern, type WordPattern } from './patterns.ts';
 
 /** A stretch of a text that is replaced by pieces. */
 interface Span { start: number; end: number; pieces: TextPiece[] }
 type HtmlRule = Extract<CodecRule, { codec: 'html' }>;
 
-const [PLAIN_END, ESCAPED_END, TWICE_END, ENCODED_END] = [/[^\s"'<>?#\\(),⟦⟧]*/y, /(?:\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:\\\\\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:%2[Ff]|[A-Za-z0-9._~-])*/y];
+const [PLAIN_END, ESCAPED_END, TWICE_END, ENCODED_END, ENCODED_ESCAPED_END] = [/[^\s"'<>?#\\(),⟦⟧]*/y, /(?:\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:\\\\\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:%2[Ff]|[A-Za-z0-9._~-])*/y, /(?:%5C%2F|[A-Za-z0-9._~-])*/y];
 /** Where a path behind an address ends, and how it is written there. */
 const PATHS: Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spelling }>> = {
   plain: { end: PLAIN_END, as: 'plain' }, swapped: { end: PLAIN_END, as: 'plain' }, relative: { end: PLAIN_END, as: 'plain' },
   escaped: { end: ESCAPED_END, as: 'escaped' }, 'escaped-relative': { end: ESCAPED_END, as: 'escaped' }, 'escaped-twice': { end: TWICE_END, as: 'escaped-twice' },
-  encoded: { end: ENCODED_END, as: 'encoded' }, 'encoded-lower': { end: ENCODED_END, as: 'encoded-lower' },
+  encoded: { end: ENCODED_END, as: 'encoded' }, 'encoded-lower': { end: ENCODED_END, as: 'encoded-lower' }, 'encoded-escaped': { end: ENCODED_ESCAPED_END, as: 'encoded-escaped' },
 };
 /** Where a tag begins, and an attribute of it with its value. They are used from one place at a time. */
 const [TAG_NAME, ATTRIBUTE, NUMBER] = [/<[a-zA-Z][^\s>/"']*/y, /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y, /\d+/g];
@@ -107,7 +108,7 @@ export class TextReader {
       const last = path?.end ?? end;
       spans.push({ start, end: last, pieces: path ? [found.token, ...path.pieces] : [found.token] });
       if (mark >= 0 && mark < last) mark = text.indexOf('?', last);
-      const encoded = PATHS[found.spelling].end === ENCODED_END;
+      const encoded = found.spelling.startsWith('encoded');
       if (mark >= 0 || encoded) this.#querySpans(text, end, queries, encoded);
     }
     // A query can hold another address.
@@ -153,6 +154,8 @@ export class TextReader {
         at = end;
       } else this.#tagSpans(text, at, rule, into);
     }
+    const { data } = compiled(rule);
+    if (data && text.includes('%7B')) for (const found of text.matchAll(ENCODED_DATA)) this.#encodedSpans(found[0], found.index, data, into);
     for (const found of text.matchAll(STYLES)) this.#cssSpans(found[2] ?? '', found.index + (found[1] ?? '').length, into);
   }
 
@@ -200,6 +203,14 @@ export class TextReader {
     for (const one of data.numbers(text)) this.#idSpans(text.slice(one.start, one.end), start + one.start, one, into);
   }
 
+  /** The same in JSON that is percent-encoded (RFC 3986, section 2.1). Only signs of ASCII count in it. */
+  #encodedSpans(text: string, start: number, data: DataKinds, into: Span[]): void {
+    const places: number[] = [];
+    let decoded = '';
+    for (let i = 0; i < text.length; i += text[i] === '%' ? 3 : 1) { places.push(i); decoded += text[i] === '%' ? String.fromCharCode(parseInt(text.slice(i + 1, i + 3), 16)) : text[i] ?? ''; }
+    for (const one of data.numbers(decoded)) this.#idSpans(decoded.slice(one.start, one.end), start + (places[one.start] ?? 0), one, into);
+  }
+
   #commentSpans(comment: string, start: number, rule: HtmlRule, into: Span[]): void {
     const { data, byWord } = compiled(rule);
     if (data) this.#dataSpans(comment, start, data, into);
@@ -212,8 +223,10 @@ export class TextReader {
   /** Ids in class names and short codes: the pattern says what stands around them. */
   #patternSpans(text: string, rule: HtmlRule, into: Span[]): void {
     const { patterns, words } = compiled(rule);
-    for (const { places, ...meant } of patterns) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, meant, into);
-    if (words.length > 0) for (const found of text.matchAll(LONG_NUMBER)) this.#wordSpan(text, found.index, found[0], words, into);
+    const isWay = WAY.test(text);
+    for (const { places, alone, ...meant } of patterns) if (isWay || !alone) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, meant, into);
+    const fitting = isWay ? words : words.filter(({ alone }) => !alone);
+    if (fitting.length > 0) for (const found of text.matchAll(NUMBERS)) this.#wordSpan(text, found.index, found[0], fitting, into);
   }
 
   /** A number behind a word that says what it is. Numbers are rarer than words: from each one looks back. */
@@ -221,20 +234,20 @@ export class TextReader {
     const end = start + digits.length;
     if (/[\w-]/.test(text[end] ?? '')) return;
     const before = text.slice(Math.max(0, start - LONGEST_BEFORE), start);
-    for (const { begin, ahead, ...meant } of words) {
+    for (const { begin, ahead, alone: _alone, ...meant } of words) {
       const word = begin.exec(before)?.groups?.['word'];
       if (word === undefined || !ahead.test(text.slice(end, end + LONGEST_ENDING))) continue;
-      this.#idSpans(digits, start, { ...meant, begins: `${word}/` }, into);
+      this.#idSpans(digits, start, { ...meant, word }, into);
     }
   }
 
   /** Every whole number in a short text that is the id of such an item. */
-  #idSpans(value: string, start: number, { kinds, above = 0, begins }: Meant, into: Span[]): void {
+  #idSpans(value: string, start: number, { kinds, above = 0, word, alike }: Meant, into: Span[]): void {
     NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
       const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits));
-      if (address === undefined || (begins !== undefined && !address.startsWith(begins, address.indexOf(':') + 1))) continue;
+      if (address === undefined || (word !== undefined && !isNamed(word, nameIn(address))) || (alike && !isAlike(alike.name, alike.many, nameIn(address)))) continue;
       into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }
   }
@@ -261,6 +274,7 @@ function stands(text: string, start: number, { spelling, text: { length } }: Spe
 /** The rules of a style element; the candidates of a srcset; paths in `url(…)`, which may be quoted, also by entities. */
 const STYLES = /(<style\b[^>]*>)([^]*?)<\/style/gi;
 const CANDIDATES = /(?:^|,)\s*([^\s,]+)/g;
+const ENCODED_DATA = /%(?:7B|5B)(?:%[0-9A-Fa-f]{2}|[\w.~!*'()-])+/g;
 const CSS_URLS = /(\burl\(\s*(?:"|'|&quot;|&#34;|&#39;)?)(\/[^\s"'()&]*)/gi;
 
 /** In the order of the text; where two overlap, the one that begins first, and of these the one found first. */
@@ -273,7 +287,7 @@ function withoutOverlap(spans: Span[]): Span[] {
 /** Without any of these there is neither markup, nor a short code, nor a class name with a number. */
 const MARKUP = /[<[]|\w-\d/;
 
-interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly (Meant & { readonly places: RegExp })[]; readonly words: readonly WordPattern[]; readonly data: DataKinds | undefined; /** Without it there is nothing for the rule in a text. */ readonly quick: RegExp; /** Keys that count only in comments that begin with a word. */ readonly byWord: readonly { word: string; data: DataKinds }[] }
+interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly (Meant & { readonly places: RegExp; readonly alone: boolean })[]; readonly words: readonly WordPattern[]; readonly data: DataKinds | undefined; /** Without it there is nothing for the rule in a text. */ readonly quick: RegExp; /** Keys that count only in comments that begin with a word. */ readonly byWord: readonly { word: string; data: DataKinds }[] }
 type KindsByName = (name: string) => readonly string[] | undefined;
 const COMPILED = new WeakMap<HtmlRule, Compiled>();
 
@@ -288,9 +302,9 @@ function compiled(rule: HtmlRule): Compiled {
   const made: Compiled = {
     quick: bare.length === 0 ? MARKUP : new RegExp([MARKUP.source, ...bare].join('|')),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
-    patterns: patterns.filter((one) => !isWord(one)).map((one) => ({ ...one.meant, places: placesOf(one) })),
+    patterns: patterns.filter((one) => !isWord(one)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one) })),
     words: patterns.filter(isWord).map(wordPattern),
-    data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined)) : undefined,
+    data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined), [rule.alike].flat()) : undefined,
     byWord: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
   };
   COMPILED.set(rule, made);
@@ -314,6 +328,7 @@ export function spell(text: string, spelling: Spelling): string {
     case 'escaped-relative': return text.replace(/^https?:/, '').replaceAll('/', '\\/');
     case 'escaped-twice': return text.replaceAll('/', '\\\\\\/');
     case 'encoded': return encodeURIComponent(text);
+    case 'encoded-escaped': return encodeURIComponent(text.replaceAll('/', '\\/'));
     case 'encoded-lower': return encodeURIComponent(text).replace(/%../g, (hex) => hex.toLowerCase());
   }
 }
@@ -321,5 +336,6 @@ export function spell(text: string, spelling: Spelling): string {
 function unspell(text: string, spelling: Spelling): string {
   if (spelling === 'escaped') return text.replaceAll('\\/', '/');
   if (spelling === 'escaped-twice') return text.replaceAll('\\\\\\/', '/');
+  if (spelling === 'encoded-escaped') return decodeURIComponent(text).replaceAll('\\/', '/');
   return spelling.startsWith('encoded') ? decodeURIComponent(text) : text;
 }

@@ -101,9 +101,9 @@ export function prefixOf(layout: Layout, tables: ReadonlyMap<string, Table>): st
 }
 
 /** A rule for texts, with what holds everywhere before what it says itself. */
-function withEverywhere<T extends Pick<Layout['everywhere'], 'attributes' | 'comments' | 'patterns'>>(rule: T, all: Layout['everywhere']): T {
+function withEverywhere<T extends Pick<Layout['everywhere'], 'attributes' | 'comments' | 'patterns' | 'alike'>>(rule: T, all: Layout['everywhere']): T {
   const first = <V>(above: Record<string, V>, own: Record<string, V>): Record<string, V> => ({ ...above, ...own, ...above });
-  return { ...rule, attributes: first(all.attributes, rule.attributes), comments: first(all.comments, rule.comments), patterns: first(all.patterns, rule.patterns) };
+  return { ...rule, alike: [rule.alike, all.alike].flat(), attributes: first(all.attributes, rule.attributes), comments: first(all.comments, rule.comments), patterns: first(all.patterns, rule.patterns) };
 }
 
 function withPrefix(layout: Layout, prefix: string): Layout {

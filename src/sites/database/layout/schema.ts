@@ -141,7 +141,7 @@ export const Layout = z.strictObject({
     author: Fact.optional().describe('the id of the user that new rows belong to'),
   }).default({ extensions: [] }),
   media: z.strictObject({ url: z.string().describe('path on the site below which the media folder is served'), below: Fact.optional().describe('an address below the site\'s own under which that path lies'), types: z.array(z.string()).default([]), bytes: z.number().int().default(64_000_000) }).optional(),
-  everywhere: z.strictObject({ references: z.array(ReferenceRule).default([]), ...TextRule.shape }).default({ references: [], attributes: {}, comments: {}, patterns: {} }).describe('holds in every kind, and goes before what the kind says: what an extension calls its ids, wherever they stand'),
+  everywhere: z.strictObject({ references: z.array(ReferenceRule).default([]), ...TextRule.shape }).default({ references: [], alike: [], attributes: {}, comments: {}, patterns: {} }).describe('holds in every kind, and goes before what the kind says: what an extension calls its ids, wherever they stand'),
   shapes: z.record(word, Rows).default({}),
   kinds: z.array(LayoutKind).default([]),
   after: z.array(After).default([]).describe('what the site has to be told after an import'),

@@ -1,0 +1,24 @@
+/** The name in an address. */
+export function nameIn(address: string): string { return address.slice(address.indexOf(':') + 1); }
+
+/** Does the name of a member end like the first word in the name of an item? `many`: it holds a list or a map of them; only then it may be a plural. */
+export function isAlike(called: string, many: boolean, name: string): boolean {
+  if (!name.includes('/')) return false;
+  const [own, word] = [lastWord(called), lastWord(firstWord(name))];
+  return word.length >= SHORTEST_WORD && (own === word || (many && own === `${word}s`));
+}
+
+/** Is a word the first one in the name of an item, or the end of it: "popup" for pp_popup/sale? Dashes and low lines are the same. */
+export function isNamed(word: string, name: string): boolean {
+  if (!name.includes('/')) return false;
+  const [said, first] = [word, firstWord(name)].map((text) => text.toLowerCase().replaceAll('-', '_')) as [string, string];
+  return first === said || (said.length >= SHORTEST_WORD && first.endsWith(`_${said}`));
+}
+
+function firstWord(name: string): string { return name.slice(0, name.indexOf('/')); }
+
+/** "next_tide_id" and "nextTideId" → "tide". */
+function lastWord(text: string): string {
+  return text.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().replace(/[^a-z\d]+ids?$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
+}
+const SHORTEST_WORD = 3;
