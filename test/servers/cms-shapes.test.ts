@@ -72,6 +72,22 @@ import { hasMariaDb } from '../helpers/servers.ts';
       expect(dump().split('\n').filter((line) => line.includes("'tide'"))).toEqual(was.split('\n').filter((line) => line.includes("'tide'")));
     });
 
+    test('people are known by their logins, and nothing else of them is looked at; nobody has to be allowed to write there', async () => {
+      const check = (await run('layout', 'check', 'live')).out;
+      expect(check).toMatch(/skf7_users\s+left alone/);
+      expect(check).not.toMatch(/user_pass|morag@|\$P\$/);
+      expect((await run('show', 'live', 'person:morag', '--json')).out).not.toMatch(/morag@|\$P\$|user_pass/);
+      pair.server.run(`create user keeper@'%' identified by 'ferry-7'; grant select on ${pair.live.database}.* to keeper@'%'; ${['options', 'posts', 'postmeta', 'terms', 'term_taxonomy', 'term_relationships', 'termmeta'].map((table) => `grant insert, update, delete on ${pair.live.database}.skf7_${table} to keeper@'%';`).join(' ')}`);
+      writeFileSync(pair.bench.path('pochette.yaml'), readFileSync(pair.bench.path('pochette.yaml'), 'utf8').replaceAll('pochette@', 'keeper@').replace('keeper@', 'pochette@'));
+      // Our own table was made by somebody who might.
+      const refused = await run('import', 'dev', 'live', 'settings:tide_css', '--yes');
+      expect([refused.code, refused.out + refused.err]).toEqual([3, expect.stringContaining('may not write to skf7_pochette_ledger') as unknown]);
+      pair.server.run(`grant insert, update, delete on ${pair.live.database}.skf7_pochette_ledger to keeper@'%'`);
+      expect((await run('import', 'dev', 'live', 'block:gauge', '--yes')).out).toContain('Read back: every item');
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      pair.configure();
+    });
+
     test('what the layout cannot know is in its draft, as comments: they hold when the signs are taken away', async () => {
       expect((await run('layout', 'draft', 'dev', '-o', 'tides.yaml')).code).toBe(0);
       const draft = readFileSync(pair.bench.path('tides.yaml'), 'utf8');

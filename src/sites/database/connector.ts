@@ -97,7 +97,8 @@ export class DatabaseConnector implements Connector {
 
   /** The first table of a kind that this user cannot write to. */
   async #refusedTable(): Promise<string | undefined> {
-    const tables = [...this.shape.tables.values()];
+    const ledger = (await this.engine.known()).get(this.#ledger.name);
+    const tables = [...this.shape.written(), ...(ledger ? [ledger] : [])];
     // All at once: on a distant server they would take longer than the rest of a small command.
     const writable = await Promise.all(tables.map((table) => this.#isWritable(table)));
     return tables.find((_table, i) => writable[i] !== true)?.name;

@@ -50,6 +50,12 @@ export class Shape {
     return new Shape(filled, kinds, prefix, tables);
   }
 
+  /** The tables that an import may write to: those of kinds that are carried, and of caches. */
+  written(): Table[] {
+    const aliases = new Set([...this.kinds.flatMap(({ description, rows }) => (description.carried ? tablesIn(rows) : [])), ...this.layout.after.flatMap((one) => ('drop' in one ? [one.drop.from] : []))]);
+    return [...aliases].flatMap((alias) => this.tables.get(alias) ?? []);
+  }
+
   table(alias: string): Table {
     const table = this.tables.get(alias);
     if (!table) throw new Problem('unreadable', `the table "${alias}" of the layout is not in this database`, { where: this.layout.name, remedy: `the layout calls it ${this.layout.tables[alias]?.name ?? 'nothing'}: "pochette layout check" says more` });
@@ -86,6 +92,12 @@ async function urlOf(url: RowsAsWritten['url'], reader: FactReader): Promise<str
   if (typeof url !== 'object') return url;
   const text = Object.entries(url.words).reduce((made, [word, template]) => made.replaceAll(word, template), await reader.text({ from: url.from, where: url.where, value: url.value }));
   return text.includes('{') && !text.includes('%') ? text : undefined;
+}
+
+/** Words for tables in a description of rows, but for those whose rows are shared. */
+function tablesIn(rows: unknown): string[] {
+  if (typeof rows !== 'object' || rows === null || ('shared' in rows && rows.shared === true)) return [];
+  return Object.entries(rows).flatMap(([name, value]) => (name === 'from' && typeof value === 'string' ? [value] : tablesIn(value)));
 }
 
 /** The prefix of the tables, where the layout says that there is one: tried on every table that ends like the first that it is recognised by. */
