@@ -7,6 +7,7 @@ $_SERVER['REQUEST_URI'] = '/';
 require $folder . '/wp-load.php';
 require_once ABSPATH . 'wp-admin/includes/image.php';
 add_filter('pre_http_request', fn () => new WP_Error('no network'));
+add_filter('pre_wp_mail', '__return_false');
 $dev = $seed === 'dev';
 
 /** The two sites have had different lives: ids must not be alike. */
