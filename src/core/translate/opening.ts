@@ -149,8 +149,9 @@ export class Opening {
       const now = this.#member(node, opened[i] as Member, siblings, isEntry(i) ? above : NOTHING);
       if (now !== node) setOwn(object, key, now);
     }
-    const keysNow = names.map((key, i) => this.#name(referred instanceof Entries ? referred.pairs[i]?.[0] ?? key : key, opened[i] as Member));
-    return keysNow.every((key, i) => key === names[i]) ? object : new Entries(names.map((key, i) => [keysNow[i] as Key, object[key]]), false);
+    const before = referred instanceof Entries ? referred.pairs.map(([key]) => key) : names;
+    const now = this.#names(before, opened);
+    return now === names ? object : new Entries(names.map((key, i) => [now[i] ?? key, object[key]]), false);
   }
 
   #entries(entries: Entries, { place, keys, above }: Inside): Node {
@@ -168,7 +169,9 @@ export class Opening {
     });
     const siblings = opened.some(({ rules }) => rules.asks) ? entries.with(pairs.map(([key, value]) => [key, value])) : entries;
     pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings, isEntry(i) ? above : NOTHING); });
-    return entries.with(pairs.map(([, value], i) => [this.#name(referred.pairs[i]?.[0] ?? '', opened[i] as Member), value]));
+    const before = referred.pairs.map(([key]) => key);
+    const now = this.#names(before, opened);
+    return now === before && referred === entries ? entries : entries.with(pairs.map(([, value], i) => [now[i] ?? '', value]));
   }
 
   #member(node: Node, { name, place, rules }: Member, siblings: Node, above: readonly Meaning[]): Node {
@@ -184,6 +187,13 @@ export class Opening {
     let found = node;
     for (const { rule, kinds } of keys) found = this.#referrer.keys(found, kinds, rule, this.#way);
     return found;
+  }
+
+  /** The names of members with what stands in them; the same list where nothing does, as in most. */
+  #names(keys: readonly Key[], opened: readonly Member[]): readonly Key[] {
+    let now: Key[] | undefined;
+    keys.forEach((key, i) => { const name = this.#name(key, opened[i] as Member); if (name !== key) (now ??= [...keys])[i] = name; });
+    return now ?? keys;
   }
 
   /** The name of a member with what stands in it: the address of the site, ids where patterns for texts find them. */

@@ -83,13 +83,14 @@ export class Changes {
       return Object.keys(before).every((name) => sameCell(before[name], row[name])) ? [] : [{ table, row, before }];
     });
     // What nothing holds goes first, because its names may be wanted; what a foreign key holds only when whatever pointed to it points elsewhere.
-    const released = [...this.#returned.values(), ...changed].map(({ table }) => table);
-    const [held, free] = [[...this.#removed.values()].filter(({ table }) => released.some((one) => pointsTo(one, table))), [...this.#removed.values()].filter(({ table }) => !released.some((one) => pointsTo(one, table)))];
-    for (const { table, rows } of portions(free).reverse()) await engine.remove(table, rows, at);
+    const released = [...new Set([...this.#returned.values(), ...changed].map(({ table }) => table))];
+    const removed = groupBy([...this.#removed.values()], ({ table }) => table);
+    const going = (held: boolean) => portions([...removed].flatMap(([table, rows]) => (released.some((one) => pointsTo(one, table)) === held ? rows : []))).reverse();
+    for (const { table, rows } of going(false)) await engine.remove(table, rows, at);
     for (const { table, rows } of portions([...this.#returned.values()])) await engine.put(table, rows, at);
     await this.#insert(engine, at);
     for (const { table, rows } of portions(changed)) await engine.put(table, rows, at);
-    for (const { table, rows } of portions(held).reverse()) await engine.remove(table, rows, at);
+    for (const { table, rows } of going(true)) await engine.remove(table, rows, at);
     await this.#count(engine, at, layout, changed);
   }
 
