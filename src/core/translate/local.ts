@@ -14,6 +14,7 @@ import { notate, readNotation } from './notation.ts';
 import { plainOf } from './plain.ts';
 import { Exporter, type Separated } from './portable.ts';
 import { spell } from './texts.ts';
+import { writtenPiece, writtenReference } from './written.ts';
 
 export interface Missing { readonly at: string; readonly to: Address }
 export interface Localised {
@@ -90,11 +91,9 @@ export class Importer {
   }
 
   #local(reference: Reference, at: Resolving): number | string | bigint {
-    if (reference.to === undefined) return reference.raw;
-    const found = reference.as === 'name' ? this.#index.nameOf(reference.to) : this.#index.idOf(reference.to);
-    // A number that JavaScript's numbers do not reach is still a number.
-    if (found !== undefined) return reference.as !== 'number' ? String(found) : typeof found === 'string' && /^\d+$/.test(found) ? BigInt(found) : found;
-    lack(at, reference.to);
+    const found = writtenReference(reference, this.#index);
+    if (found !== undefined) return found;
+    if (reference.to !== undefined) lack(at, reference.to);
     return reference.as === 'number' ? 0 : '';
   }
 
@@ -103,12 +102,10 @@ export class Importer {
   }
 
   #piece(piece: TextPiece, at: Resolving): string {
-    if (typeof piece === 'string') return piece;
-    if (piece.token === 'site') return spell(this.#index.site, piece.spelling);
-    if (piece.token !== 'path') return String(this.#local(new Reference(piece.address, piece.token === 'name' ? 'name' : 'text'), at));
-    const path = this.#index.pathOf(piece.address, piece.variant);
-    if (path === undefined) lack(at, piece.address);
-    return spell(path ?? usualPath(piece.address, this.#kinds), piece.spelling);
+    const found = writtenPiece(piece, this.#index);
+    if (found !== undefined || typeof piece === 'string' || piece.token === 'site') return found ?? '';
+    lack(at, piece.address);
+    return piece.token === 'path' ? spell(usualPath(piece.address, this.#kinds), piece.spelling) : '';
   }
 }
 

@@ -2,9 +2,9 @@ import { pointer, type Address } from '../address.ts';
 import type { Json } from '../json.ts';
 import type { SiteIndex } from '../siteindex.ts';
 import { keyName } from '../tokens.ts';
-import { Decoded, Entries, Exact, isPlainObject, Reference, Text, type Key, type Node, type TextPiece } from '../tree.ts';
+import { Decoded, Entries, Exact, isPlainObject, Reference, Text, type Key, type Node } from '../tree.ts';
 import { notate, readNotation } from './notation.ts';
-import { spell } from './texts.ts';
+import { writtenPiece, writtenReference } from './written.ts';
 
 /** A number that means nothing on the source and happens to be the id of something on the target. */
 export interface Stray { readonly at: string; readonly raw: string; readonly to: Address }
@@ -60,26 +60,10 @@ class Reading {
   #keyThere(key: Key): string { return String(this.#written(key) ?? keyName(key)); }
 
   /** What stands on the target for it; undefined where the target cannot follow it. */
-  #written(node: Word): string | number | undefined {
-    if (node instanceof Text) return this.#text(node);
-    if (node instanceof Exact) return node.form === 'number' ? node.text.replace(/n$/, '') : undefined;
-    if (!(node instanceof Reference)) return node;
-    if (node.to === undefined) return node.raw;
-    const found = node.as === 'name' ? this.#index.nameOf(node.to) : this.#index.idOf(node.to);
-    return node.as === 'number' || found === undefined ? found : String(found);
-  }
-
-  #text({ pieces }: Text): string | undefined {
-    const written = pieces.map((piece) => this.#piece(piece));
-    return written.includes(undefined) ? undefined : written.join('');
-  }
-
-  #piece(piece: TextPiece): string | undefined {
-    if (typeof piece === 'string') return piece;
-    if (piece.token === 'site') return spell(this.#index.site, piece.spelling);
-    if (piece.token === 'path') { const path = this.#index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : spell(path, piece.spelling); }
-    const found = piece.token === 'name' ? this.#index.nameOf(piece.address) : this.#index.idOf(piece.address);
-    return found === undefined ? undefined : String(found);
+  #written(node: Word): string | number | bigint | undefined {
+    if (node instanceof Text) { const pieces = node.pieces.map((piece) => writtenPiece(piece, this.#index)); return pieces.includes(undefined) ? undefined : pieces.join(''); }
+    if (node instanceof Exact) return node.form === 'number' && /^-?\d+n$/.test(node.text) ? BigInt(node.text.slice(0, -1)) : undefined;
+    return node instanceof Reference ? writtenReference(node, this.#index) : node;
   }
 }
 

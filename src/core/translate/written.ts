@@ -1,0 +1,20 @@
+import type { SiteIndex } from '../siteindex.ts';
+import type { Reference, TextPiece } from '../tree.ts';
+import { spell } from './texts.ts';
+
+/** What stands on a site for a reference; undefined where it does not have the item. A number that JavaScript's numbers do not reach is still a number. */
+export function writtenReference(reference: Pick<Reference, 'to' | 'as' | 'raw'>, index: SiteIndex): number | string | bigint | undefined {
+  if (reference.to === undefined) return reference.raw;
+  const found = reference.as === 'name' ? index.nameOf(reference.to) : index.idOf(reference.to);
+  if (found === undefined) return undefined;
+  return reference.as !== 'number' ? String(found) : typeof found === 'string' && /^\d+$/.test(found) ? BigInt(found) : found;
+}
+
+/** The same for a piece of a text. */
+export function writtenPiece(piece: TextPiece, index: SiteIndex): string | undefined {
+  if (typeof piece === 'string') return piece;
+  if (piece.token === 'site') return spell(index.site, piece.spelling);
+  if (piece.token === 'path') { const path = index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : spell(path, piece.spelling); }
+  const found = piece.token === 'name' ? index.nameOf(piece.address) : index.idOf(piece.address);
+  return found === undefined ? undefined : String(found);
+}
