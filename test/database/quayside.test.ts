@@ -1,6 +1,6 @@
-import { execFileSync } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { call } from '../helpers/calls.ts';
 import { QUAYSIDE_LAYOUT, quayside, serverSite, sqliteSite, type QuaysideSite, type Sort } from '../helpers/quayside.ts';
 import { hasMariaDb, hasPostgres, startMariaDb, startPostgres, type Server } from '../helpers/servers.ts';
 import { Bench } from '../helpers/sites.ts';
@@ -9,7 +9,7 @@ const DEV = 'https://dev.skerrin.example';
 const LIVE = 'https://skerrin-ferries.example';
 
 function dumpOf(server: Server, database: string): () => string {
-  if (server.sort === 'mysql') return () => execFileSync('mysqldump', ['--no-defaults', `--socket=${server.socket}`, '-uroot', '--skip-extended-insert', '--order-by-primary', '--skip-dump-date', '--skip-comments', '--hex-blob', `--ignore-table=${database}.qs_pochette_ledger`, database], { encoding: 'utf8' }).replace(/ AUTO_INCREMENT=\d+/g, '').replace(/.*cache\.front.*\n/, '');
+  if (server.sort === 'mysql') return () => call('mysqldump', ['--no-defaults', `--socket=${server.socket}`, '-uroot', '--skip-extended-insert', '--order-by-primary', '--skip-dump-date', '--skip-comments', '--hex-blob', `--ignore-table=${database}.qs_pochette_ledger`, database]).replace(/ AUTO_INCREMENT=\d+/g, '').replace(/.*cache\.front.*\n/, '');
   return () => server.run("select tablename from pg_tables where schemaname = 'public' and tablename not like '%pochette%' order by 1", database).trim().split('\n').map((table) => `${table}\n${server.run(`copy (select * from ${table} order by 1, 2) to stdout`, database)}`).join('\n').replace(/.*cache\.front.*\n/, '');
 }
 

@@ -1,7 +1,8 @@
-import { execFileSync, spawn, type ChildProcess } from 'node:child_process';
+import { spawn, type ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { call } from './calls.ts';
 import { freePort, required, startMariaDb, type Server } from './servers.ts';
 import { Bench } from './sites.ts';
 
@@ -26,7 +27,7 @@ export async function startCms(server: Server, folder: string, seed: 'dev' | 'li
   const port = await freePort();
   const [address, database] = [`http://127.0.0.1:${port}`, `cms_${seed}`];
   mkdirSync(folder, { recursive: true });
-  execFileSync('cp', ['-rL', `${PACKAGE}/.`, folder]);
+  call('cp', ['-rL', `${PACKAGE}/.`, folder]);
   for (const part of ['wp-config.php', 'wp-content']) rmSync(join(folder, part), { recursive: true, force: true });
   for (const part of ['plugins', 'themes']) cpSync(join(PARTS, part), join(folder, 'wp-content', part), { recursive: true });
   const uploads = join(folder, 'wp-content', 'uploads');
@@ -39,13 +40,13 @@ if (!defined('ABSPATH')) define('ABSPATH', __DIR__ . '/');
 require_once ABSPATH . 'wp-settings.php';
 `);
   server.run(`create database ${database} character set utf8mb4`);
-  for (const script of ['install.php', 'fill.php']) execFileSync('php', [join(PARTS, script), folder, seed, address], { stdio: ['ignore', 'ignore', 'inherit'] });
+  for (const script of ['install.php', 'fill.php']) call('php', [join(PARTS, script), folder, seed, address], { stdio: ['ignore', 'ignore', 'inherit'] });
   const child: ChildProcess = spawn('php', ['-S', `127.0.0.1:${port}`, '-t', folder, join(PARTS, 'router.php')], { stdio: 'ignore', detached: true, env: { ...process.env, PHP_CLI_SERVER_WORKERS: '2' } });
   const site: CmsSite = {
     name: seed, folder, address, database, uploads,
-    php: (code) => execFileSync('php', ['-r', `$_SERVER['HTTP_HOST']='127.0.0.1:${port}';$_SERVER['REQUEST_URI']='/';require '${folder}/wp-load.php';${code}`], { encoding: 'utf8' }),
+    php: (code) => call('php', ['-r', `$_SERVER['HTTP_HOST']='127.0.0.1:${port}';$_SERVER['REQUEST_URI']='/';require '${folder}/wp-load.php';${code}`]),
     show: (script) => site.php(readFileSync(join(PARTS, script), 'utf8').replace('<?php', '')),
-    fill: (script, other = '') => { execFileSync('php', [join(PARTS, script), folder, seed, address, other], { stdio: ['ignore', 'ignore', 'inherit'] }); },
+    fill: (script, other = '') => { call('php', [join(PARTS, script), folder, seed, address, other], { stdio: ['ignore', 'ignore', 'inherit'] }); },
     async page(path) { const answer = await fetch(address + path, { redirect: 'follow' }); return { status: answer.status, text: await answer.text() }; },
     // With its workers, which would go on without it.
     stop() { if (child.pid !== undefined) process.kill(-child.pid, 'SIGKILL'); },
@@ -79,7 +80,7 @@ export class CmsPair {
 
   /** All rows of the live site but our own, and those that the CMS makes anew by itself. */
   dump(): string {
-    return execFileSync('mysqldump', ['--no-defaults', `--socket=${this.server.socket}`, '-uroot', '--skip-extended-insert', '--order-by-primary', '--skip-dump-date', '--skip-comments', `--ignore-table=${this.live.database}.skf7_pochette_ledger`, this.live.database], { encoding: 'utf8', maxBuffer: 1e9 })
+    return call('mysqldump', ['--no-defaults', `--socket=${this.server.socket}`, '-uroot', '--skip-extended-insert', '--order-by-primary', '--skip-dump-date', '--skip-comments', `--ignore-table=${this.live.database}.skf7_pochette_ledger`, this.live.database])
     .replace(/ AUTO_INCREMENT=\d+/g, '').split('\n').filter((line) => !/'(_transient|_site_transient|rewrite_rules|cron')/.test(line)).join('\n');
   }
 }

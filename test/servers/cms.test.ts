@@ -1,7 +1,8 @@
-import { execFileSync, spawn } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { call } from '../helpers/calls.ts';
 import { CmsPair, hasCms, type CmsSite } from '../helpers/cms.ts';
 import { hasMariaDb, type Server } from '../helpers/servers.ts';
 import { DIST } from '../helpers/sites.ts';
@@ -136,7 +137,7 @@ kinds:
     mkdirSync(bench.path('bin'));
     writeFileSync(bench.path('bin/pochette'), `#!/bin/sh\nrun() { "${process.execPath}" "${join(DIST, 'pochette.cjs')}" "$@"; }\ncase "$1" in import|undo) run "$@" --yes ;; compare) run "$@"; [ $? -le 1 ] ;; *) run "$@" ;; esac\n`, { mode: 0o755 });
     const blocks = [...readFileSync('docs/howto/carry-between-databases.md', 'utf8').matchAll(/```sh\n([^]*?)```/g)].map(([, block]) => block);
-    execFileSync('bash', ['-e', '-c', blocks.join('\n')], { cwd: bench.folder, env: { ...process.env, PATH: `${bench.path('bin')}:${process.env['PATH'] ?? ''}` }, stdio: 'pipe' });
+    call('bash', ['-e', '-c', blocks.join('\n')], { cwd: bench.folder, env: { ...process.env, PATH: `${bench.path('bin')}:${process.env['PATH'] ?? ''}` }, stdio: 'pipe' });
     expect(dump()).toBe(before);
   });
 
