@@ -70,6 +70,8 @@ export type FollowUp =
   | { readonly followUp: 'picture-missing'; readonly item: Address; readonly at: string; readonly to: Address }
   /** A number that is nothing's id on the source, and is one on the target. */
   | { readonly followUp: 'stray-id'; readonly item: Address; readonly at: string; readonly raw: string; readonly to: Address }
+  /** A text that speaks of the source's host, and is no address of it: a mailbox, say. */
+  | { readonly followUp: 'source-named'; readonly item: Address; readonly at: string; readonly host: string }
   | { readonly followUp: 'publish'; readonly item: Address }
   | { readonly followUp: 'enter-secret'; readonly item: Address; readonly at: string }
   | { readonly followUp: 'set-own'; readonly item: Address; readonly at: string }

@@ -18,6 +18,8 @@ export interface SourceRow {
   readonly leftOut: readonly LeftOut[];
   /** What is in it on purpose though it usually stays. */
   readonly taken?: readonly Taken[];
+  /** Places that speak of the source's host in a way that is no address of it: they arrive as they are. */
+  readonly named?: readonly string[];
   /** Size of the item file in bytes. */
   readonly size: number;
   /** The bytes of the item file, where they are at hand. */

@@ -18,10 +18,10 @@ export type TextPiece =
   | { token: 'path'; address: string; variant: string; spelling: Spelling }
   | { token: 'id' | 'name'; address: string };
 /**
- * How an address is written: plainly, with the other scheme, without scheme; with `\/`, also without scheme or escaped twice; percent-encoded
+ * How an address is written: plainly, with the other scheme, without scheme, without slashes before the host, as the host alone; with `\/`, also without scheme or escaped twice; percent-encoded
  * in upper or lower case, or with `\/` before that.
  */
-export const SPELLINGS = ['plain', 'swapped', 'escaped', 'escaped-relative', 'escaped-twice', 'encoded', 'encoded-lower', 'encoded-escaped', 'relative'] as const;
+export const SPELLINGS = ['plain', 'swapped', 'escaped', 'escaped-relative', 'escaped-twice', 'encoded', 'encoded-lower', 'encoded-escaped', 'relative', 'bare', 'host'] as const;
 export type Spelling = (typeof SPELLINGS)[number];
 /** A key of a map may be a reference, or a text that holds the address of the site. */
 export type Key = string | Reference | Text;

@@ -8,7 +8,7 @@ export function anyOf(patterns: readonly string[], { caseless = false } = {}): (
   const ends = new Set(cased.filter(isEnd).map((pattern) => pattern.slice(1)));
   const lengths = [...new Set([...ends].map((end) => end.length))];
   const others = cased.filter((pattern) => pattern.includes('*') && !isEnd(pattern));
-  const bodies = others.map((pattern) => pattern.split('*').map((piece) => piece.replace(/[.+?^${}()|[\]\\]/g, '\\$&')).join('.*'));
+  const bodies = others.map((pattern) => pattern.split('*').map((piece) => literal(piece)).join('.*'));
   const expression = bodies.length === 0 ? undefined : new RegExp(`^(?:${bodies.join('|')})$`, 's');
   return (text) => {
     const looked = caseless ? text.toLowerCase() : text;
@@ -18,3 +18,6 @@ export function anyOf(patterns: readonly string[], { caseless = false } = {}): (
 
 /** A star, and then a word. */
 function isEnd(pattern: string): boolean { return pattern.startsWith('*') && pattern.indexOf('*', 1) < 0; }
+
+/** A text as an expression that finds just this. */
+export function literal(text: string): string { return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'); }

@@ -2,6 +2,8 @@ import { placeOf, type Address } from '../core/address.ts';
 import { checkRequirements, RequirementList } from '../core/requirements.ts';
 import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
+import { hostOf, placesNaming } from '../core/translate/named.ts';
+import { readNotation } from '../core/translate/notation.ts';
 import type { Bases } from './base.ts';
 import type { ItemFinding, ItemStatus } from './compare.ts';
 import type { Answers } from './decisions.ts';
@@ -90,6 +92,15 @@ export class Draft {
     if (row.size > requestBytes * REQUEST_MARGIN) this.#blocks.push({ block: 'too-large', item: address, bytes: row.size, limit: requestBytes });
     if (finding.status === 'new' && row.covers !== 'all') this.#blocks.push({ block: 'part-of-nothing', item: address });
     this.#note(finding, row);
+    await this.#noteHost(address, row);
+  }
+
+  /** What speaks of the source by the name of its host, and would go on doing so: unless the target is a part of it. */
+  async #noteHost(item: Address, row: SourceRow): Promise<void> {
+    const [host, there] = [this.#source.origin.site.address, this.#target.index.site].map(hostOf);
+    if (!row.named?.length || host === undefined || there === host || there?.endsWith(`.${host}`)) return;
+    const { value } = await row.load();
+    for (const at of placesNaming(readNotation(value), host)) this.#followUp({ followUp: 'source-named', item, at, host });
   }
 
   /** Texts of what is equal are kept as bases, as long as they are few. */

@@ -62,6 +62,7 @@ export class IndexedRow implements SourceRow {
   /** Few lines have any: of the others it is known without reading the line again. */
   readonly #hasFiles: boolean;
   readonly #hasTaken: boolean;
+  readonly #hasNamed: boolean;
   readonly #text: string | undefined;
   readonly #lines: IndexLines;
 
@@ -71,6 +72,7 @@ export class IndexedRow implements SourceRow {
     this.number = number;
     this.#hasFiles = !text.includes('"files":[]');
     this.#hasTaken = text.includes('"taken":[');
+    this.#hasNamed = text.includes('"named":[');
     const found = BEGINNING.exec(text);
     const [address = '', kind = '', title = '', covers = '', fingerprint = ''] = found?.slice(1) ?? [];
     const begun = found ? { address: ownText(address), kind: lines.kind(kind), title: JSON.parse(title) as string, covers: JSON.parse(covers) as Coverage, fingerprint: ownText(fingerprint) } : this.line;
@@ -87,6 +89,7 @@ export class IndexedRow implements SourceRow {
   get withheld() { return this.line.withheld; }
   get lost() { return this.line.lost; }
   get taken() { return this.#hasTaken ? this.line.taken ?? [] : []; }
+  get named() { return this.#hasNamed ? this.line.named ?? [] : []; }
 
   load(): Promise<PortableItem> { return Promise.resolve().then(() => this.#lines.from.load(this)); }
 }
@@ -94,6 +97,6 @@ export class IndexedRow implements SourceRow {
 /** The line of a row, in the order of members that `BEGINNING` reads. */
 export function indexLine(row: SourceRow): string {
   if (row instanceof IndexedRow) return row.raw;
-  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, taken } = row;
-  return JSON.stringify({ address, kind, title, covers, fingerprint, size, references, files, withheld, lost, ...(taken && taken.length > 0 ? { taken } : {}) } satisfies IndexLine);
+  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, taken, named } = row;
+  return JSON.stringify({ address, kind, title, covers, fingerprint, size, references, files, withheld, lost, ...(taken && taken.length > 0 ? { taken } : {}), ...(named && named.length > 0 ? { named } : {}) } satisfies IndexLine);
 }

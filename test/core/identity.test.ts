@@ -34,8 +34,8 @@ const richValue = fc.record({
   list: fc.constantFrom('', '1000000,1000001', '1000000, 1000002', '5,6', '1000000'),
   byName: fc.constantFrom('a', 'b', 'nobody', ''),
   keys: fc.dictionary(fc.constantFrom('1000000', '1000001', 'plain', '@x'), trickyJson, { maxKeys: 3, noNullPrototype: true }),
-  link: fc.constantFrom('/fares/', 'http://dev.example/fares/', '//dev.example/x', '/other/', ''),
-  html: fc.array(fc.constantFrom('<p>', '<a href="/fares/">', '<a href="http://dev.example/fares/?a=1#x">', '<b data-t="1000001">', '<!-- block {"id":1000002,"x":"\\"id\\":1000002"} -->', '<!-- {"id":[1000000,1000001]} -->', '<img src="https://dev.example/uploads/1000000/pier-small.png">', 'http:\\/\\/dev.example\\/fares\\/', 'http%3A%2F%2Fdev.example%2Ffares%2F', 'http://dev.example.org/', 'http://dev.example:81/', '<', '⟦', 'text '), { maxLength: 8 }).map((parts) => parts.join('')),
+  link: fc.constantFrom('/fares/', 'http://dev.example/fares/', '//dev.example/x', 'dev.example', 'dev.example/fares/', '/other/', ''),
+  html: fc.array(fc.constantFrom('<p>', '<a href="/fares/">', '<a href="http://dev.example/fares/?a=1#x">', '<b data-t="1000001">', '<!-- block {"id":1000002,"x":"\\"id\\":1000002"} -->', '<!-- {"id":[1000000,1000001]} -->', '<img src="https://dev.example/uploads/1000000/pier-small.png">', 'http:\\/\\/dev.example\\/fares\\/', 'http%3A%2F%2Fdev.example%2Ffares%2F', 'http://dev.example.org/', 'http://dev.example:81/', ' dev.example ', ' dev.example/fares/ ', ' a@dev.example ', '<', '⟦', 'text '), { maxLength: 8 }).map((parts) => parts.join('')),
   blob: fc.oneof(trickyJson, fc.record({ ids: fc.constantFrom([1_000_000, 1_000_001], 1_000_002), inner: trickyJson.map((one) => JSON.stringify(one)), url: fc.constant('http://dev.example/a/b') }, { noNullPrototype: true })).map((one) => JSON.stringify(one)),
   rows: fc.array(fc.record({ key: fc.constantFrom('x', 'y', 'z'), n: fc.integer() }, { noNullPrototype: true }), { maxLength: 3 }),
 }, { noNullPrototype: true });
@@ -94,7 +94,7 @@ describe('the fingerprint', () => {
       const there = new Importer(live, kinds).local(RICH, { value: portable, covers: 'all' });
       expect(there.missing).toEqual([]);
       expect(of(there.value, live)).toBe(of(value));
-      expect(JSON.stringify({ ...there.value as object, blob: '' })).not.toMatch(/dev\.example(?!\.org|:81)/);
+      expect(JSON.stringify({ ...there.value as object, blob: '' })).not.toMatch(/(?<!@)dev\.example(?!\.org|:81)/);
     }), { numRuns: 500 });
   });
 });

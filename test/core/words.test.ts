@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { asReadThere, Importer } from '../../src/core/index.ts';
+import { asReadThere, Exporter, hostOf, Importer } from '../../src/core/index.ts';
 import { kindOf, portableOf, twoSites } from '../helpers/arbitrary.ts';
 
 // Names begin with a word that says what the item is: 1000000 is a tide, 1000001 a step.
@@ -52,5 +52,21 @@ describe('what is written alike on the target', () => {
   test('what is written otherwise there stays what it is', () => {
     const [value, own] = [{ values: { tide: 2_000_001 }, texts: 'tide-2000000 ', list: [1, 2, 3] }, { values: { tide: 2_000_000 }, texts: 'tide-2000000', list: [1] }];
     expect(read(value, own)).toEqual({ value: portableOf(dev, KIND, value).value, strays: [] });
+  });
+});
+
+describe('the host of the source', () => {
+  const named = (value: object): readonly string[] => new Exporter(dev).portable(KIND, value).named;
+
+  test('is told where it stands for something else than the address of the site: in values, in names, in what is packed', () => {
+    expect(named({ a: 'office@dev.example', b: ['x', '.dev.example'], c: { 'ftp://DEV.example/': 1 }, packed: 'a:1:{s:2:"to";s:16:"pier@dev.example";}' })).toEqual(['/a', '/b/1', '/c/ftp:~1~1DEV.example~1', '/packed/to']);
+  });
+
+  test('is not told where it is the address, part of a longer name, or only in what a reference is called', () => {
+    expect(named({ a: 'http://dev.example/fares/', b: 'dev.example', c: 'dev.example.org dev.example-shop.test adev.example', n: 5 })).toEqual([]);
+  });
+
+  test('names nothing where it is a name that many have', () => {
+    expect(['http://localhost/x', 'http://127.0.0.1', 'http://127.0.0.1:8080/x', 'https://dev.example/x', 'https://[::1]:81/', 'none'].map(hostOf)).toEqual([undefined, undefined, '127.0.0.1:8080', 'dev.example', '[::1]:81', undefined]);
   });
 });

@@ -4,7 +4,7 @@ import { compileKind, Exporter, KindDescription, SiteIndex, type Json, type Kind
 /** Values as I-JSON has them, with texts and keys that look like our own notation. */
 export const trickyText = fc.oneof(
   fc.string({ unit: 'grapheme' }), fc.string({ unit: 'binary' }),
-  fc.constantFrom('⟦site⟧', '⟦⟦', '⟦', '⟧', '@ref', '@@ref', '@json', 'how', '⟦id template:a⟧', '⟦path page:fares⟧', '__proto__', 'constructor', 'http://dev.example/fares/', '{"@ref":"template:a"}', '[1,2]', '"x"', '4,5,6', '1000001'),
+  fc.constantFrom('⟦site⟧', '⟦⟦', '⟦', '⟧', '@ref', '@@ref', '@json', 'how', '⟦id template:a⟧', '⟦path page:fares⟧', '__proto__', 'constructor', 'http://dev.example/fares/', 'dev.example', '{"@ref":"template:a"}', '[1,2]', '"x"', '4,5,6', '1000001'),
 );
 export const trickyJson = fc.letrec((tie) => ({
   value: fc.oneof({ maxDepth: 4, depthSize: 'small' }, fc.constant(null), fc.boolean(), fc.double({ noNaN: true, noDefaultInfinity: true }), fc.integer(), trickyText, fc.array(tie('value'), { maxLength: 4 }), fc.dictionary(trickyText, tie('value'), { maxKeys: 4, noNullPrototype: true })),

@@ -1,4 +1,5 @@
 import { ENDINGS } from '../filetypes.ts';
+import { literal } from '../wildcard.ts';
 
 /** Which numbers are ids: of items of these kinds, above a number, of items that a word before it or the name of the member says. */
 export interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly word?: string; readonly alike?: { readonly name: string; readonly many: boolean } | undefined }
@@ -42,10 +43,6 @@ export function wordPattern(pattern: Pattern): WordPattern {
 
 /** How a text looks in which the pattern could be found, where no sign of markup says so. */
 export function bareOf({ before }: Pattern): string[] { return /[<[]|\w-$/.test(before) ? [] : [`${before.includes('{word}') ? '[A-Za-z_]' : ''}${loose(before.replace('{word}', ''))}\\d`]; }
-
-function literal(text: string): string {
-  return text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
-}
 
 /** A star stands for part of a word. */
 function starry(text: string): string { return text.split('*').map(literal).join('[\\w-]*'); }

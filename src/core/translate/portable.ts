@@ -12,6 +12,7 @@ import { Opening } from './opening.ts';
 import { pointer } from '../address.ts';
 import { Referrer } from './refer.ts';
 import { takesPlace, type Take } from '../take.ts';
+import { hostOf, placesNaming } from './named.ts';
 import { TextReader } from './texts.ts';
 
 export interface FoundReference { readonly at: string; readonly to: Address; /** false: a link in a text, which may be left as it is. */ readonly strong: boolean }
@@ -34,6 +35,8 @@ export interface Portable {
   readonly taken: readonly Taken[];
   /** Digests of media files. */
   readonly files: readonly string[];
+  /** Places that speak of the site's host in a way that is no address of it. */
+  readonly named: readonly string[];
 }
 
 /** A withheld value with where it stood, by names of the keyed view. */
@@ -44,15 +47,21 @@ export interface Separated { readonly root: Node; readonly kept: readonly Kept[]
 /** Makes portable forms of the items of one site. Pure: all that it needs of the site is in the index. */
 export class Exporter {
   readonly #site: { readonly texts: TextReader; readonly referrer: Referrer };
+  readonly #host: string | undefined;
 
-  constructor(index: SiteIndex) { this.#site = { texts: new TextReader(index), referrer: new Referrer(index) }; }
+  constructor(index: SiteIndex) {
+    this.#site = { texts: new TextReader(index), referrer: new Referrer(index) };
+    this.#host = hostOf(index.site);
+  }
 
   /** `item`: the name of the item, which some rules ask for. `take`: what is taken although it usually stays. */
   portable(kind: Kind, local: unknown, item = '', take?: Take): Portable {
     const leftOut: LeftOut[] = [];
     const root = this.#opened(kind, local, leftOut, item);
     const { root: tree, kept, keyed, taken } = separate(kind, root, item, take);
-    return { text: canonicalNotation(tree), ...findings(kind, tree, keyed), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut, taken };
+    const text = canonicalNotation(tree);
+    const named = this.#host !== undefined && text.includes(this.#host) ? placesNaming(tree, this.#host) : [];
+    return { text, named, ...findings(kind, tree, keyed), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut, taken };
   }
 
   /** The value as a tree, with what stays on the site taken out and named; `whole` is the same with everything in its place. */

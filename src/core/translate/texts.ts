@@ -6,6 +6,7 @@ import { anyOf } from '../wildcard.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 import { DataKinds, type NamedKinds } from './data.ts';
 import { isAlike, isNamed, nameIn } from './likename.ts';
+import { hostOf } from './named.ts';
 import { bareOf, isAlone, LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, parsePattern, placesOf, WAY, wordPattern, type Meant, type Pattern, type WordPattern } from './patterns.ts';
 
 /** A stretch of a text that is replaced by pieces. */
@@ -15,7 +16,7 @@ type HtmlRule = Extract<CodecRule, { codec: 'html' }>;
 const [PLAIN_END, ESCAPED_END, TWICE_END, ENCODED_END, ENCODED_ESCAPED_END] = [/[^\s"'<>?#\\(),⟦⟧]*/y, /(?:\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:\\\\\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:%2[Ff]|[A-Za-z0-9._~-])*/y, /(?:%5C%2F|[A-Za-z0-9._~-])*/y];
 /** Where a path behind an address ends, and how it is written there. */
 const PATHS: Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spelling }>> = {
-  plain: { end: PLAIN_END, as: 'plain' }, swapped: { end: PLAIN_END, as: 'plain' }, relative: { end: PLAIN_END, as: 'plain' },
+  plain: { end: PLAIN_END, as: 'plain' }, swapped: { end: PLAIN_END, as: 'plain' }, relative: { end: PLAIN_END, as: 'plain' }, bare: { end: PLAIN_END, as: 'plain' }, host: { end: /(?:)/y, as: 'plain' },
   escaped: { end: ESCAPED_END, as: 'escaped' }, 'escaped-relative': { end: ESCAPED_END, as: 'escaped' }, 'escaped-twice': { end: TWICE_END, as: 'escaped-twice' },
   encoded: { end: ENCODED_END, as: 'encoded' }, 'encoded-lower': { end: ENCODED_END, as: 'encoded-lower' }, 'encoded-escaped': { end: ENCODED_ESCAPED_END, as: 'encoded-escaped' },
 };
@@ -40,7 +41,7 @@ export class TextReader {
     this.#host = new URL(index.site).hostname;
     this.#parameters = parametersOf(index);
     // The longer ones first: "//host" is the end of "http://host".
-    this.#spelled = SPELLINGS.map((spelling) => ({ spelling, text: spell(index.site, spelling), token: { token: 'site' as const, spelling } })).map((one) => ({ ...one, before: one.text.indexOf(this.#host) })).sort((a, b) => b.text.length - a.text.length);
+    this.#spelled = SPELLINGS.filter((spelling) => !HOSTS.has(spelling) || hostOf(index.site) !== undefined).map((spelling) => ({ spelling, text: spell(index.site, spelling), token: { token: 'site' as const, spelling }, folder: new URL(index.site).pathname !== '/' })).map((one) => ({ ...one, before: one.text.indexOf(this.#host) })).sort((a, b) => b.text.length - a.text.length);
   }
 
   /** False: nothing in this text can be of the site. Quick, because it is asked for every text. */
@@ -262,12 +263,17 @@ function parametersOf({ kinds }: SiteIndex): Parameters {
 }
 
 /** An address in one of its spellings, with how much of it stands before the name of the host. */
-interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: TextPiece }
+interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: TextPiece; /** The site lies in a folder of its host. */ readonly folder: boolean }
+
+/** How an address begins with the name of the host: that could also be in a mailbox, or the rest of a longer name. */
+const HOSTS: ReadonlySet<Spelling> = new Set(['bare', 'host']);
 
 /** "//host" must not be the rest of "other://host", and what follows must not make it another host, port or folder. */
-function stands(text: string, start: number, { spelling, text: { length } }: Spelled): boolean {
+function stands(text: string, start: number, { spelling, text: { length }, folder }: Spelled): boolean {
   if (start < 0 || ((spelling === 'relative' || spelling === 'escaped-relative') && text[start - 1] === ':')) return false;
+  if (HOSTS.has(spelling) && /[\w.@/:%\\-]/.test(text[start - 1] ?? '')) return false;
   const next = text[start + length] ?? '';
+  if ((spelling === 'host' && next === '/') || (spelling === 'bare' && next !== '/' && !folder)) return false;
   return !/[A-Za-z0-9:_~-]/.test(next) && !(next === '.' && /[A-Za-z0-9]/.test(text[start + length + 1] ?? ''));
 }
 
@@ -324,6 +330,8 @@ export function spell(text: string, spelling: Spelling): string {
     case 'plain': return text;
     case 'swapped': return text.startsWith('https:') ? 'http' + text.slice(5) : text.startsWith('http:') ? 'https' + text.slice(4) : text;
     case 'relative': return text.replace(/^https?:/, '');
+    case 'bare': return text.replace(/^https?:\/\//, '');
+    case 'host': return text.replace(/^https?:\/\/([^/]*).*/, '$1');
     case 'escaped': return text.replaceAll('/', '\\/');
     case 'escaped-relative': return text.replace(/^https?:/, '').replaceAll('/', '\\/');
     case 'escaped-twice': return text.replaceAll('/', '\\\\\\/');

@@ -14,7 +14,7 @@ echo json_encode([
   'later' => [$later->post_status, $later->post_date, $later->post_date_gmt],
   'tree' => $low->post_parent === $high->ID && get_post_meta($high->ID, '_tide_next', true) === $low->ID,
   'markup' => str_replace([$page('fares'), $page('contact')], ['FARES', 'CONTACT'], $high->post_content),
-  'links' => [$links['archive'] === "$home/archives/$news#top", $links['edit'] === "<a href=\"$home/wp-admin/post.php?post={$page('fares')}&amp;action=edit\">x</a>", $links['share'] === 'https://share.example/?u=' . rawurlencode("$home/?page_id={$page('contact')}"), $links['live'] === "See $home/fares/ and $home/fares/"],
+  'links' => [$links['archive'] === "$home/archives/$news#top", $links['edit'] === "<a href=\"$home/wp-admin/post.php?post={$page('fares')}&amp;action=edit\">x</a>", $links['share'] === 'https://share.example/?u=' . rawurlencode("$home/?page_id={$page('contact')}"), $links['live'] === "See $home/fares/ and $home/fares/", $links['host'] === substr($home, 7), str_starts_with($links['plain'], 'At ' . substr($home, 7) . '/fares/ or office@127.0.0.1:')],
   'people' => [$login($people['user_id']), array_map($login, $people['author_ids'])],
   'where' => $where === ['include/all', "include/single/page/{$page('fares')}", "not/in/tide_zone/$zone", "include/single/tide/$high->ID", "page:{$page('contact')}", 'on' => ["tide_$high->ID" => 1], 'default_tide' => $high->ID, 'low_tides' => [(int) $high->ID, (int) $low->ID]],
   'gauge' => get_option('tide_widget') === '[gauge label="x" settings="' . rawurlencode(json_encode(['post_id' => (string) $page('fares'), 'link' => "$home/fares/"])) . '"]',

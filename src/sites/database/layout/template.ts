@@ -1,3 +1,4 @@
+import { literal } from '../../../core/wildcard.ts';
 /** What can stand in the braces of a template. */
 export type Filling = (name: string) => string | undefined;
 
@@ -49,7 +50,7 @@ export function capturing(pattern: string): (text: string) => Record<string, str
   const names: string[] = [];
   const source = pattern.split(/(\{\w+\})/).map((piece) => {
     const name = /^\{(\w+)\}$/.exec(piece)?.[1];
-    if (name === undefined) return piece.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+    if (name === undefined) return literal(piece);
     names.push(name);
     return name !== 'path' && pattern.includes('{path}') ? '([^/]+)' : '(.+)';
   }).join('');
