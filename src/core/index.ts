@@ -16,6 +16,7 @@ export * from './requirements.ts';
 export * from './route.ts';
 export * from './selector.ts';
 export * from './settle.ts';
+export { movedPaths, pathsOf, stemOf, withPaths, type Stem } from './filepaths.ts';
 export { hostOf } from './translate/named.ts';
 export { asReadThere, type Stray } from './translate/samethere.ts';
 export * from './siteindex.ts';

@@ -22,7 +22,8 @@ export const ReferenceRule = z.strictObject({
   named: named.optional(),
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
-  alike: z.boolean().default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high'),
+  alike: z.union([z.boolean(), z.literal('item')]).default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high; item: the name of the item that holds it does'),
+  maps: z.boolean().default(false).describe('a map counts like a list, where every value in it is such an id or empty'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
   kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items whose name begins with the word of the sibling and a slash') }).optional().describe('a sibling says which kind it points to'),
 });
@@ -98,6 +99,7 @@ export const KindDescription = z.strictObject({
   references: z.array(ReferenceRule).default([]),
   codecs: z.array(CodecRule).default([]).describe('applied in this order; later paths lead through what earlier ones decoded'),
   files: z.array(path).default([]).describe('places that hold the SHA-256 of a media file, in hexadecimal'),
+  filePaths: z.array(path).default([]).describe('places that hold where the site keeps those files, as paths; the main one first. They stay as the target has them, and give way to another file'),
   keyed: z.array(z.strictObject({ path, key: z.string() })).default([]).describe('lists whose entries go by a key'),
   unordered: z.array(path).default([]).describe('lists whose order means nothing'),
   unique: z.array(path).default([]).describe('places of which no two items of the kind may have the same value'),
@@ -132,6 +134,7 @@ export interface Kind {
   readonly opening: PathSet<CodecStep | ReferenceStep, Opened>;
   readonly references: readonly ReferenceStep[];
   readonly files: readonly Path[];
+  readonly filePaths: readonly Path[];
   readonly keyed: readonly { at: Path; key: string }[];
   readonly belongings: readonly { at: Path; id: string }[];
   readonly unordered: readonly Path[];
@@ -155,6 +158,7 @@ export function compileKind(description: KindDescription): Kind {
     opening: new PathSet<CodecStep | ReferenceStep, Opened>([...codecs, ...references], openedBy),
     references,
     files: description.files.map(parsePath),
+    filePaths: description.filePaths.map(parsePath),
     keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),
     unordered: description.unordered.map(parsePath),
     unique: description.unique.map(parsePath),

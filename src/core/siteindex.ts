@@ -86,10 +86,11 @@ export class SiteIndex {
     return row && this.#kinds.get(row.kind);
   }
 
-  byId(kinds: readonly string[], id: LocalId): Address | undefined {
+  /** The first of these kinds that has such an item. `fits`: what else has to be true of it. */
+  byId(kinds: readonly string[], id: LocalId, fits?: (address: Address) => boolean): Address | undefined {
     for (const kind of kinds) {
       const address = this.#byId.get(kind)?.get(id);
-      if (address !== undefined) return address;
+      if (address !== undefined && fits?.(address) !== false) return address;
     }
     return undefined;
   }

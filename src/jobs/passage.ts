@@ -14,6 +14,7 @@ import type { FoundReference } from '../core/translate/portable.ts';
 import { asReadThere, type Stray } from '../core/translate/samethere.ts';
 import { cleanSvg, SVG } from './cleansvg.ts';
 import { narrowed, withItem } from './cover.ts';
+import { FilePlaces } from './fileplaces.ts';
 import type { Selection } from './select.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Source } from './sources/source.ts';
@@ -48,6 +49,8 @@ export type Adjusted =
   | { readonly adjusted: 'value'; readonly item: Address; readonly at: readonly string[] }
   /** Places, parts or all of it ('') that the target keeps as it has them. */
   | { readonly adjusted: 'kept'; readonly item: Address; readonly at: readonly string[] }
+  /** Another file of the target is where its file was: it gets another name. */
+  | { readonly adjusted: 'moved'; readonly item: Address; readonly to: string }
   | { readonly adjusted: 'cleaned'; readonly item: Address; readonly removed: readonly string[] };
 
 export interface Unmatched extends FoundReference {
@@ -77,6 +80,7 @@ export class Passage {
   readonly #straight: boolean;
   readonly #nearest = new Map<Address, readonly Address[]>();
   readonly #host: string;
+  readonly #places: FilePlaces;
   /** Cleaned files by digest. */
   readonly cleaned = new Map<string, { type: string; bytes: Buffer }>();
 
@@ -90,6 +94,7 @@ export class Passage {
     this.#keeps = (wishes.keep ?? []).map(parseSelector);
     this.#straight = !wishes.leaveUnmatched && [wishes.matches, wishes.as, wishes.adjustments, wishes.leave].every((one) => Object.keys(one ?? {}).length === 0);
     this.#host = new URL(target.index.site).hostname;
+    this.#places = new FilePlaces(target);
     this.#refuseStrangeNames();
     this.#quiet = source.pointable()?.every((address) => this.#known(address) && this.#matched(address) === address) ?? false;
   }
@@ -143,7 +148,9 @@ export class Passage {
     const arrives = this.addressOf(row.address);
     if (arrives !== row.address) adjusted.push({ adjusted: 'name', item: arrives, from: row.address });
     const converted = await this.#converted(row, kind, arrives, adjusted);
-    const covered = await this.#covered(converted, this.kindOf(row) ?? kind, covers);
+    const { row: placed, instead } = await this.#places.placed(converted, this.kindOf(row) ?? kind, there);
+    if (instead !== undefined) adjusted.push({ adjusted: 'moved', item: arrives, to: instead });
+    const covered = await this.#covered(placed, this.kindOf(row) ?? kind, covers);
     const set = await this.#withAdjustments(covered, this.kindOf(row) ?? kind, arrives, adjusted);
     const kept = there ? await this.#withKept(set, there, this.kindOf(row) ?? kind, adjusted) : set;
     const cleaned = await this.#cleaned(kept, kind, arrives, adjusted);
@@ -158,8 +165,8 @@ export class Passage {
 
   /** Might anything of a row be written alike on the target, though it reads otherwise? The target's value need not be opened to tell. */
   async couldBeAlike(row: SourceRow, there: SourceRow): Promise<boolean> {
-    const known = new Set(row.references.map((one) => this.#matched(one.to)));
-    if (there.references.some((one) => !known.has(one.to))) return true;
+    const [known, own] = [new Set(row.references.map((one) => this.#matched(one.to))), new Set(there.references.map((one) => one.to))];
+    if (own.size !== known.size || [...own].some((to) => !known.has(to))) return true;
     return (row.text ?? JSON.stringify((await row.load()).value)).includes(this.#host);
   }
 

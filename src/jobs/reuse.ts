@@ -19,7 +19,8 @@ export async function reusedMedia(source: Source, target: SiteSource, { chosen }
   const byFile = new Map<string, Address>();
   for await (const row of target.rows(there)) { const [file] = row.files; if (file !== undefined && !byFile.has(file)) byFile.set(file, row.address); }
   for await (const row of source.rows(fresh)) {
-    const same = row.files.length === 1 ? byFile.get(row.files[0] ?? '') : undefined;
+    // Other sizes of it may be cut otherwise, and are found by what they are called.
+    const same = byFile.get(row.files[0] ?? '');
     if (same !== undefined) reused.set(row.address, same);
   }
   return reused;

@@ -77,6 +77,7 @@ export function adjustedText(one: Adjusted): string {
     case 'reused': return `is used for ${one.from}: it is the same picture`;
     case 'value': return `has another value on this site: ${some(one.at, 3)}`;
     case 'kept': return one.at.includes('') ? 'stays as this site has it' : `keeps what this site has at ${some(one.at, 3)}`;
+    case 'moved': return `is kept as ${one.to}: another file has its name`;
     case 'cleaned': return `loses what could run in its picture: ${one.removed.join(', ')}`;
   }
 }

@@ -15,6 +15,8 @@ export interface Connector {
   readonly url: string;
   /** Requests made and bytes sent so far. */
   readonly traffic: { readonly requests: number; readonly bytes: number };
+  /** The SHA-256 of the file at a path of its media folder; undefined where there is none. Only of sites whose kinds say where files lie. */
+  fileAt?(path: string): Promise<string | undefined>;
   /** Of a site that keeps portable forms: told, before anything else, whose kinds it is going to get. */
   takeOver?(kinds: Kinds, facts: Pick<Facts, 'cms' | 'extensions' | 'theme'>): void;
   facts(): Promise<Facts>;

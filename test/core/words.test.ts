@@ -11,6 +11,7 @@ const KIND = kindOf({
   ],
   references: [
     { path: '$.values..*', to: 'entry', loose: true, least: 10, alike: true }, { path: '$.values..*', to: 'entry', in: 'keys', loose: true, least: 10, alike: true },
+    { path: '$.*', to: 'entry', loose: true, least: 10, maps: true, named: ['*_tides'] }, { path: '$.only', to: 'entry', loose: true, least: 10, alike: 'item' },
     { path: '$.rules[*].value', loose: true, least: 10, kindFrom: { field: 'type', map: { picture: 'media' }, named: ['entry'] } },
   ],
 });
@@ -32,6 +33,21 @@ describe('what a word says of a number beside it', () => {
     ['values', '{"step":1000000}'], ['values', '{"tides":1000000}'], ['values', '{"seats":1000000}'], ['values', '{"tidewater":1000000}'], ['values', '{"by_step":{"1000000":1}}'], ['values', '{"tide":9}'],
     ['rules', '[{"type":"tide","value":1000001},{"type":"number","value":1000000},{"type":"","value":1000000},{"value":1000000}]'],
   ])('says nothing: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
+});
+
+describe('a map of ids, and a value whose item says what it is', () => {
+  test.each([
+    ['all_tides', '{"morning":1000000,"noon":"1000001","night":0,"none":""}'], ['all_tides', '[1000000,1000001]'], ['all_tides', '{"0":1000000,"2":1000001}'],
+  ])('%s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(there(text)) as unknown }); });
+
+  test.each([
+    ['all_tides', '{"morning":1000000,"seats":3}'], ['all_tides', '{"morning":1000000,"note":"x"}'], ['all_tides', '{"morning":1000000,"more":{"noon":1000001}}'], ['all_tides', '{}'], ['other', '{"morning":1000000}'],
+  ])('one that is none says that all are none: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
+
+  test('the name of the item counts where the rule asks for it', () => {
+    const of = (item: string): unknown => (JSON.parse(new Exporter(dev).portable(KIND, { only: 1_000_000 }, item).text) as { only: unknown }).only;
+    expect([of('next_tide'), of('next_step'), of('tide_seats')]).toEqual([{ '@ref': 'entry:tide/high' }, 1_000_000, 1_000_000]);
+  });
 });
 
 describe('what is written alike on the target', () => {

@@ -73,6 +73,22 @@ describe.each(['folder', 'address', 'address that tells digests'])('files of a s
     expect([live.dump(), readFileSync(join(uploads, '2026/pier light.txt'), 'utf8')]).toEqual([before, 'something else']);
   });
 
+  test('get another name where another file is, if the kind says where they lie; and are replaced where it is the record\'s own', async () => {
+    writeFileSync(bench.path('gallery.yaml'), `${LAYOUT}    filePaths: ['$.files[*].path']\n`);
+    mkdirSync(join(uploads, '2026'));
+    writeFileSync(join(uploads, '2026/pier light.txt'), 'something else');
+    writeFileSync(bench.path('dev-uploads/quay.txt'), 'the quay in winter');
+    const [before, contents] = [live.dump(), () => files().map((path) => readFileSync(join(uploads, path), 'utf8'))];
+    const ran = await bench.run('import', 'dev', 'live', '--yes');
+    expect([ran.code, ran.err]).toEqual([0, '']);
+    expect(ran.out).toContain('is kept as 2026/pier light-2.txt: another file has its name');
+    expect([files(), contents()]).toEqual([['2026/pier light-2.txt', '2026/pier light.txt', 'quay.txt'], ['a picture of pier light.txt', 'something else', 'the quay in winter']]);
+    expect(live.run('select slug, file from pictures order by slug')).toBe('pier\t2026/pier light-2.txt\nquay\tquay.txt');
+    expect((await bench.run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+    expect((await bench.run('undo', 'live', '--yes')).code).toBe(0);
+    expect([files(), contents(), live.dump()]).toEqual([['2026/pier light.txt', 'quay.txt'], ['something else', 'a picture of quay.txt'], before]);
+  });
+
   test('whose path leaves the place are never written', async () => {
     sqliteSite(bench.path('dev.db'), "update pictures set file = '../outside.txt' where id = 1");
     writeFileSync(bench.path('outside.txt'), 'not a picture');

@@ -1,6 +1,8 @@
 import { readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { CmsPair, hasCms } from '../helpers/cms.ts';
+import { call } from '../helpers/calls.ts';
+import { CmsPair, hasCms, type CmsSite } from '../helpers/cms.ts';
 import { hasMariaDb } from '../helpers/servers.ts';
 
 (hasMariaDb && hasCms ? describe : describe.skip)('a real CMS', () => {
@@ -107,6 +109,33 @@ import { hasMariaDb } from '../helpers/servers.ts';
       expect(sql("select meta_key from skf7_postmeta where meta_key like '%tone'").trim()).toBe(`_tide_${fares}_tone`);
       expect(sql("select concat(option_name, ' ', option_value) from skf7_options where option_name like 'tide%tone'").trim()).toBe(`tide_${contact}_tone a:1:{s:7:"page_id";i:${fares};}`);
       expect((await run('undo', 'live', '--yes')).code).toBe(0);
+    });
+  });
+
+  describe('with files that stand in each other\'s way, and names that only hint at ids', () => {
+    const files = (): string => call('sh', ['-c', 'find . -type f -not -path "./.pochette-files/*" | sort | xargs sha256sum'], { cwd: pair.live.uploads });
+    beforeAll(() => {
+      for (const site of [pair.dev, pair.live]) site.fill('voyage.php');
+    }, 60_000);
+
+    test('a picture gives way to another file, is replaced where it is the same record, and not brought twice; ids follow', async () => {
+      const [was, before] = [dump(), files()];
+      const ran = await run('import', 'dev', 'live', '--yes', '--json');
+      expect(ran.err).toBe('');
+      const { adjusted, unequal } = JSON.parse(ran.out) as { adjusted: object[]; unequal: object[] };
+      expect(unequal).toEqual([]);
+      expect(adjusted).toEqual(expect.arrayContaining([{ adjusted: 'moved', item: 'media:mast', to: '2026/11/mast-2.png' }, { adjusted: 'reused', from: 'media:oar', item: 'media:oar-of-old' }]));
+      expect(JSON.parse(pair.live.show('voyage-seen.php'))).toEqual({
+        mast: ['2026/11/mast-2.png', '2026/11/mast-2.png', 'mast-2-300x169.png', true], oar: [0, '2026/11/old-oar.png'], rope: '2026/11/rope.png',
+        content: true, names: true, sail: true, set: true, mixed: false, tongue: true, group: true, area: [['vy-2', 'vy-3'], { 3: true, _multiwidget: 1 }],
+      });
+      const painted = (site: CmsSite): string => call('sha256sum', [join(site.uploads, '2026/10/harbour.png')]).slice(0, 64);
+      expect(painted(pair.live)).toBe(painted(pair.dev));
+      expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+      // A file that was there without a record stays: somebody may link to it.
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(files()).toBe(before);
+      expect(dump()).toBe(was);
     });
   });
 });

@@ -8,17 +8,17 @@ export function isAlike(called: string, many: boolean, name: string): boolean {
   return word.length >= SHORTEST_WORD && (own === word || (many && own === `${word}s`));
 }
 
-/** Is a word the first one in the name of an item, or the end of it: "popup" for pp_popup/sale? Dashes and low lines are the same. */
+/** Is a word the first one in the name of an item, or does it end like it: "popup" and "my_popup" for pp_popup/sale? Dashes and low lines are the same. */
 export function isNamed(word: string, name: string): boolean {
   if (!name.includes('/')) return false;
   const [said, first] = [word, firstWord(name)].map((text) => text.toLowerCase().replaceAll('-', '_')) as [string, string];
-  return first === said || (said.length >= SHORTEST_WORD && first.endsWith(`_${said}`));
+  return first === said || (lastWord(said).length >= SHORTEST_WORD && lastWord(first) === lastWord(said));
 }
 
 function firstWord(name: string): string { return name.slice(0, name.indexOf('/')); }
 
-/** "next_tide_id" and "nextTideId" → "tide". */
+/** "next_tide_id", "nextTideId" and "tide_12" → "tide". */
 function lastWord(text: string): string {
-  return text.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().replace(/[^a-z\d]+ids?$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
+  return text.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().replace(/[^a-z\d]+(?:ids?|\d+)$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
 }
 const SHORTEST_WORD = 3;

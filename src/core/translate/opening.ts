@@ -92,18 +92,20 @@ export class Opening {
     const meanings = rules.values.length === 0 ? above : this.#meanings(rules.values, inner, siblings, above);
     if (Array.isArray(inner)) return this.#below(node, { place, keys: NOTHING, above: meanings });
     let found = node;
-    for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule, this.#way);
+    for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule, rule.alike === 'item' ? [this.#item, ...this.#way.slice(1)] : this.#way);
     const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, undefined, siblings, NOTHING);
-    return this.#below(found, { place, keys, above: meanings });
+    const isMap = rules.values.length > 0 && meanings.some(({ rule }) => rule.maps) && typeof inner === 'object';
+    return this.#below(found, isMap ? { place, keys, above: meanings.filter(({ rule }) => rule.maps), mapped: true } : { place, keys, above: meanings });
   }
 
   /** Those rules that mean something here, in their order. `inner`: what might be an id or a list of ids. */
   #meanings(rules: readonly ReferenceStep[], inner: Node, siblings: Node, above: readonly Meaning[]): readonly Meaning[] {
     const own: Meaning[] = [];
     for (const rule of rules) {
-      if (rule.in === 'value' && rule.loose && !couldBeId(inner)) continue;
+      const isMap = rule.maps && typeof inner === 'object' && !Array.isArray(inner);
+      if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
       const meaning = meaningHere(rule, siblings);
-      if (meaning.kinds.length > 0) own.push(meaning);
+      if (meaning.kinds.length > 0 && (!isMap || this.#referrer.isMapOfIds(inner, meaning.kinds, rule))) own.push(meaning);
     }
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
   }
@@ -129,7 +131,7 @@ export class Opening {
     return list;
   }
 
-  #members(object: { [key: string]: Node }, { place, keys, above }: Inside): Node {
+  #members(object: { [key: string]: Node }, { place, keys, above, mapped = false }: Inside): Node {
     const names = Object.keys(object);
     const referred = this.#keys(object, keys);
     const isEntry = (i: number): boolean => isGap(referred instanceof Entries ? referred.pairs[i]?.[0] : names[i]);
@@ -146,7 +148,7 @@ export class Opening {
     for (let i = 0; i < names.length; i++) {
       const key = names[i] as string;
       const node = object[key];
-      const now = this.#member(node, opened[i] as Member, siblings, isEntry(i) ? above : NOTHING);
+      const now = this.#member(node, opened[i] as Member, siblings, mapped || isEntry(i) ? above : NOTHING);
       if (now !== node) setOwn(object, key, now);
     }
     const before = referred instanceof Entries ? referred.pairs.map(([key]) => key) : names;
@@ -154,7 +156,7 @@ export class Opening {
     return now === names ? object : new Entries(names.map((key, i) => [now[i] ?? key, object[key]]), false);
   }
 
-  #entries(entries: Entries, { place, keys, above }: Inside): Node {
+  #entries(entries: Entries, { place, keys, above, mapped = false }: Inside): Node {
     const { pairs } = entries;
     const referred = this.#keys(entries, keys) as Entries;
     const isEntry = (i: number): boolean => isGap(referred.pairs[i]?.[0]);
@@ -168,7 +170,7 @@ export class Opening {
       return { name, place: child, rules };
     });
     const siblings = opened.some(({ rules }) => rules.asks) ? entries.with(pairs.map(([key, value]) => [key, value])) : entries;
-    pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings, isEntry(i) ? above : NOTHING); });
+    pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings, mapped || isEntry(i) ? above : NOTHING); });
     const before = referred.pairs.map(([key]) => key);
     const now = this.#names(before, opened);
     return now === before && referred === entries ? entries : entries.with(pairs.map(([, value], i) => [now[i] ?? '', value]));
@@ -236,6 +238,6 @@ const NINE = '9'.charCodeAt(0);
 /** A name that could hold an id beside words. */
 const NUMBERED = /[^\d]\d{2}/;
 
-/** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. */
-interface Inside { readonly place: Here; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean }
+/** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. `mapped`: a map that counts like a list. */
+interface Inside { readonly place: Here; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean; readonly mapped?: boolean }
 interface Member { readonly name: string; readonly place: Here; readonly rules: Opened }

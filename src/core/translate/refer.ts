@@ -42,6 +42,12 @@ export class Referrer {
     return rule.loose && found instanceof Reference && found.to === undefined ? node : found;
   }
 
+  /** A map of nothing but ids: of such kinds, and not smaller than the rule says. */
+  isMapOfIds(node: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>): boolean {
+    const values = (node instanceof Entries ? node.pairs.map(([, value]) => value) : isPlainObject(node) ? Object.values(node) : []).filter((value) => value !== '' && value !== 0 && value !== '0');
+    return values.length > 0 && values.every((value) => (typeof value === 'number' || typeof value === 'string') && Number(value) >= least && this.#index.byId(kinds, localId(value)) !== undefined);
+  }
+
   /** The names of the members of a map. */
   keys(node: Node, kinds: readonly string[], rule: Looking, way: Way): Node {
     const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined;
@@ -60,8 +66,7 @@ export class Referrer {
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
     }
     const as = typeof raw === 'number' ? 'number' : 'text';
-    const there = this.#index.byId(kinds, localId(raw));
-    const found = there === undefined || (begins !== undefined && !nameIn(there).startsWith(begins)) || (alike && !endsAlike(way, nameIn(there))) ? undefined : there;
+    const found = this.#index.byId(kinds, localId(raw), (there) => (begins === undefined || nameIn(there).startsWith(begins)) && (alike === false || endsAlike(way, nameIn(there))));
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }

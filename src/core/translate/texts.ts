@@ -49,6 +49,7 @@ export class TextReader {
 
   /** Any text: only the site's address and known paths behind it. */
   read(text: string): string | Text {
+    if (text.startsWith('/') && isFilePath(text)) return this.readUrl(text);
     return this.concerns(text) ? this.#build(text, this.#siteSpans(text)) : text;
   }
 
@@ -69,7 +70,7 @@ export class TextReader {
 
   /** HTML: addresses, links without address, ids in attributes and in the data of comments. */
   readHtml(text: string, rule: HtmlRule): string | Text {
-    if (!compiled(rule).quick.test(text)) return this.read(text);
+    if (!compiled(rule).quick.test(text) || (text.startsWith('/') && isFilePath(text))) return this.read(text);
     const spans = this.#siteSpans(text);
     this.#markupSpans(text, rule, spans);
     this.#patternSpans(text, rule, spans);
@@ -247,8 +248,8 @@ export class TextReader {
     NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
-      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits));
-      if (address === undefined || (word !== undefined && !isNamed(word, nameIn(address))) || (alike && !isAlike(alike.name, alike.many, nameIn(address)))) continue;
+      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, nameIn(one))) && (!alike || isAlike(alike.name, alike.many, nameIn(one))));
+      if (address === undefined) continue;
       into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }
   }
@@ -261,6 +262,10 @@ function parametersOf({ kinds }: SiteIndex): Parameters {
   const all = [...kinds.values()].flatMap(({ id, description }) => description.addresses.map((address) => { const [path = '', query = ''] = address.split('?'); return { name: query.slice(0, query.indexOf('=')), path, kind: id }; }));
   return groupBy(all, ({ name }) => name);
 }
+
+/** A text that is nothing but the path of a file: where a site has such a file, it means that. */
+function isFilePath(text: string): boolean { return FILE_PATH.test(text); }
+const FILE_PATH = /^\/(?:[^\s"'<>?#\\/]+\/)+[^\s"'<>?#\\/]+\.[A-Za-z0-9]{2,5}$/;
 
 /** An address in one of its spellings, with how much of it stands before the name of the host. */
 interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: TextPiece; /** The site lies in a folder of its host. */ readonly folder: boolean }

@@ -67,7 +67,8 @@ export class Batch {
       outcomes.push(await this.#apply(operation, 'id' in operation ? there.get(itemKey(operation))?.unit : undefined, store, changes));
     }
     await this.#dropEmptied(changes, at);
-    await ledger.mark(changes.marks, at);
+    await this.#dropFiles(changes, at);
+    await ledger.mark([...changes.marks, ...changes.files.placed.map(fileMark)], at);
     try { await changes.write(engine, shape.layout); } catch (error) { throw this.#whileWriting(error, open); }
     const answers = await this.#answers(outcomes, at);
     await ledger.remember(answers, at);
@@ -80,6 +81,12 @@ export class Batch {
     const empty = changes.emptied.filter((one) => one.still());
     const ours = await this.#ground.ledger.takeMarks([...new Set(empty.map((one) => one.mark))], at);
     for (const { mark, table, row } of empty) if (ours.has(mark)) changes.remove(table, row);
+  }
+
+  /** A file that was there before we came may serve others: only those that we brought go with their item. */
+  async #dropFiles({ files: { gone } }: Changes, at: Executor): Promise<void> {
+    const ours = await this.#ground.ledger.takeMarks(gone.map(fileMark), at);
+    this.#ground.library?.unplace(gone.filter((path) => ours.has(fileMark(path))));
   }
 
   /** Without transactions some of it may be there by now: then it is no answer, and whoever sent it has to look at what is there. */
@@ -122,6 +129,8 @@ export class Batch {
     });
   }
 }
+
+function fileMark(path: string): string { return `file ${path}`; }
 
 /** What a server says about values that it does not take, in words. */
 function refusalOf(error: unknown, open: readonly Operation[]): RefusedAt | undefined {

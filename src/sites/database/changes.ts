@@ -51,6 +51,8 @@ export class Changes {
   /** Of rows that were made as holders: the ledger keeps them, so that an undo knows that they were not there before. */
   readonly marks: string[] = [];
   readonly emptied: Emptied[] = [];
+  /** Paths of files: of those that were put where none was, and of those whose items go. */
+  readonly files: { readonly placed: string[]; readonly gone: string[] } = { placed: [], gone: [] };
 
   constructor(at: Executor) { this.at = at; }
 

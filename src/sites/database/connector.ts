@@ -282,6 +282,8 @@ export class DatabaseConnector implements Connector {
     }).run(operations);
   }
 
+  async fileAt(path: string): Promise<string | undefined> { return this.#opened.library?.digest(path); }
+
   async mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined> {
     const found = await this.#opened.library?.find(digest);
     return found && { type: found.type, bytes: found.bytes };

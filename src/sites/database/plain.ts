@@ -168,7 +168,7 @@ export class PlainStore implements Store {
 
   async create(name: string, status: 'published' | 'draft', value: Record<string, unknown>, changes: Changes): Promise<Made> {
     const made = new RowWriter(this.#ground, changes).create(this.#kind.rows, this.#table, { name, status }, value);
-    await this.#ground.library?.place(value);
+    await this.#place(value, undefined, changes);
     const known = (column: string): Cell => (column === this.#table.counted || (this.#table.key.length === 1 && this.#table.key[0] === column) ? made.id ?? '' : cellOf(made.cells[column]));
     return { id: () => idOf(this.#id, Object.fromEntries(this.#id.map((column) => [column, known(column)]))) };
   }
@@ -179,12 +179,12 @@ export class PlainStore implements Store {
     const word = changedStatus(rule, unit.status, status, value);
     if (rule && word !== undefined && word !== this.#word(loaded)) changes.edit(loaded.table, loaded.row)[rule.column] = word;
     new RowWriter(this.#ground, changes).update(this.#kind.rows.value, loaded, value);
-    await this.#ground.library?.place(value);
+    await this.#place(value, unit, changes);
   }
 
   remove(unit: Unit, changes: Changes): Promise<void> {
     for (const [alias, row] of rowsOf(unit.exact).reverse()) changes.remove(this.#ground.shape.table(alias), row);
-    this.#ground.library?.unplace(unit.value);
+    changes.files.gone.push(...(unit.files ?? []).map(({ path }) => path));
     return Promise.resolve();
   }
 
@@ -200,7 +200,12 @@ export class PlainStore implements Store {
     }
     for (const { table, row } of [...there.values()].reverse()) changes.remove(table, row);
     const value = this.#valueOf(exact as ExactRows);
-    if (value) await this.#ground.library?.place(value);
+    if (value) await this.#place(value, unit, changes);
+  }
+
+  /** Where no file was before is remembered: only from there may one be taken away again. */
+  async #place(value: Record<string, unknown>, unit: Unit | undefined, changes: Changes): Promise<void> {
+    changes.files.placed.push(...await this.#ground.library?.place(value, (unit?.files ?? []).map(({ path }) => path)) ?? []);
   }
 
   /** Files of a record that is brought back: their names and digests stand beside its rows. */

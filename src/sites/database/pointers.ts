@@ -84,7 +84,7 @@ export class PointerRecords {
       const { id, settings, ...captures } = entry as Record<string, unknown>;
       const texts = Object.fromEntries(Object.entries(captures).map(([key, one]) => [key, typeof one === 'string' ? one : '']));
       const reused = typeof id === 'string' && old.has(id) && !kept.has(id) && this.#holder(id) === this.#holder(fill(this.#rule.pattern, (name) => (name === this.#rule.number ? '0' : texts[name])));
-      const pointer = reused ? id : this.#free(texts, changes);
+      const pointer = reused ? id : this.#free(texts, changes, kept);
       kept.add(pointer);
       this.#set(pointer, typeof settings === 'string' ? settings : null, changes);
       return pointer;
@@ -96,10 +96,13 @@ export class PointerRecords {
   drop(list: Node, changes: Changes): void { for (const pointer of textsOf(list)) this.#set(pointer, null, changes); }
   bringBack(records: readonly PointedRecord[], changes: Changes): void { for (const { pointer, text } of records) this.#set(pointer, text, changes); }
 
-  #free(captures: Readonly<Record<string, string>>, changes: Changes): string {
+  /** `given`: names that have no record and are taken all the same. */
+  #free(captures: Readonly<Record<string, string>>, changes: Changes, given: ReadonlySet<string>): string {
     const name = (number: string): string => fill(this.#rule.pattern, (one) => (one === this.#rule.number ? number : captures[one]));
     const taken = membersOf(this.#current(name('0'), changes)).map(([key]) => Number(key)).filter(Number.isInteger);
-    return name(String(Math.max(1, ...taken) + 1));
+    let number = Math.max(1, ...taken) + 1;
+    while (given.has(name(String(number)))) number++;
+    return name(String(number));
   }
 
   #current(pointer: string, changes: Changes): Node {

@@ -54,13 +54,16 @@ export class Library {
 
   keep(digest: string, type: string, bytes: Buffer): Promise<void> { return this.#store.write(waiting(digest), type, bytes); }
 
-  /** Puts the files of an item where they belong: before its rows are written. */
-  async place(value: Record<string, unknown>): Promise<void> {
-    for (const { path, file } of filesOf(value)) {
+  /** Puts the files of an item where they belong: before its rows are written. `own`: paths of the files that it has now. Gives back the paths where no file was. */
+  async place(value: Record<string, unknown>, own: readonly string[] = []): Promise<string[]> {
+    const placed: string[] = [];
+    const files = filesOf(value);
+    for (const { path, file } of files) {
       if (!isInside(path)) throw new Refused(422, `the path ${path} leaves ${this.name}`, 'files');
       const there = await this.digest(path);
       if (there === file) continue;
-      if (there !== undefined) throw new Refused(409, `another file is at ${path} in ${this.name}`, 'files');
+      if (there !== undefined && !own.includes(path)) throw new Refused(409, `another file is at ${path} in ${this.name}`, 'files');
+      if (there === undefined) placed.push(path); else await this.#replace(path, there);
       const source = await this.find(file);
       if (!source) throw new Refused(409, `the file for ${path} was not sent`, 'files');
       if (source.waiting) await this.#store.move(source.path, path);
@@ -68,11 +71,18 @@ export class Library {
       this.#paths.set(file, path);
       this.#undo.push(() => this.#setAside(path, file));
     }
+    return placed;
   }
 
-  /** Files of an item that goes: kept aside until its rows are gone, and for an undo of that. */
-  unplace(value: Record<string, unknown>): void {
-    for (const { path, file } of filesOf(value)) if (isInside(path)) this.#later.push(() => this.#setAside(path, file));
+  /** The file that an item had there makes room, and is kept for an undo. */
+  async #replace(path: string, file: string): Promise<void> {
+    await this.#setAside(path, file);
+    this.#undo.push(async () => { await this.#store.move(waiting(file), path); this.#paths.set(file, path); });
+  }
+
+  /** Files of an item that goes: kept aside when its rows are gone, for an undo of that. */
+  unplace(paths: readonly string[]): void {
+    for (const path of paths) if (isInside(path)) this.#later.push(async () => { const file = await this.digest(path); if (file !== undefined) await this.#setAside(path, file); });
   }
 
   async #setAside(path: string, file: string): Promise<void> {
