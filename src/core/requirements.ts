@@ -5,6 +5,7 @@ import type { Kind, Kinds } from './kind.ts';
 import { byCodeUnit, type Json } from './json.ts';
 import { matches, parsePath } from './path.ts';
 import { readNotation } from './translate/notation.ts';
+import type { Node } from './tree.ts';
 
 /** What items need on a target; computed, never ticked by hand. */
 export type Requirement =
@@ -43,6 +44,15 @@ export function dependsOnValue(kind: Kind): boolean {
   return kind.description.requires.some((rule) => rule.when);
 }
 
+/** What is left for a person after an item with this value has arrived. */
+export function leftByHand({ description: { byHand } }: Kind, value: Json): string[] {
+  if (byHand.length === 0) return [];
+  const tree = readNotation(value);
+  return byHand.filter((rule) => hasValue(tree, rule.when)).map((rule) => rule.says);
+}
+
+function hasValue(tree: Node, { path, is }: { readonly path: string; readonly is: string | number | boolean }): boolean { return matches(tree, parsePath(path)).some(({ node }) => node === is); }
+
 /** What is known of where an item was made. `converted`: it was carried over to the form of another version since. */
 export type MadeBy = Pick<Facts, 'cms' | 'extensions'> & { readonly converted?: boolean };
 
@@ -55,7 +65,7 @@ export function requirementsOf(kind: Kind, address: Address, value: Json | undef
   const needs: Requirement[] = [{ need: 'kind', kind: kind.id, version: description.version, madeWith: made ?? '' }];
   const names = new Set<string>(owner === facts.cms.name ? [] : [owner]);
   for (const rule of description.requires) {
-    if (rule.when && !matches(tree, parsePath(rule.when.path)).some((match) => match.node === rule.when?.is)) continue;
+    if (rule.when && !hasValue(tree, rule.when)) continue;
     const extension = rule.extension ?? owner;
     names.add(extension);
     if (rule.tier !== undefined) needs.push({ need: 'tier', extension, tier: rule.tier });

@@ -15,7 +15,7 @@ export function keepFollowUps(workspace: Workspace, site: string, run: string, f
 
 function keyOf(one: FollowUp): string {
   if (one.followUp === 'by-hand') return `by-hand ${one.what}`;
-  return [one.followUp, one.item, 'at' in one ? one.at : '', 'to' in one ? one.to : ''].join(' ');
+  return [one.followUp, one.item, 'at' in one ? one.at : '', 'to' in one ? one.to : '', 'what' in one ? one.what : ''].join(' ');
 }
 
 export interface FollowUpList { readonly open: readonly KeptFollowUp[]; readonly done: readonly KeptFollowUp[] }

@@ -3,6 +3,7 @@ import { parseAddress, type Address } from '../core/address.ts';
 import { compareValues, type Change } from '../core/compare.ts';
 import { project } from '../core/coverage.ts';
 import { Problem } from '../core/problem.ts';
+import { leftByHand } from '../core/requirements.ts';
 import type { FollowUp, ItemStep, Step } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
 import type { Takes } from '../core/take.ts';
@@ -63,7 +64,7 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
     await target.connector.renewCaches();
     back = await readBack(workspace, plan, run);
     await run.finish();
-    followUps = [...route.followUps.filter((one) => one.followUp !== 'publish' || target.index.row(one.item)?.status === 'draft'), ...back.strays];
+    followUps = [...route.followUps.filter((one) => one.followUp !== 'publish' || target.index.row(one.item)?.status === 'draft'), ...writer.byHand, ...back.strays];
     keepFollowUps(workspace, target.facts.site.id, run.id, followUps);
   } catch (error) {
     return await run.takeBack(error);
@@ -126,6 +127,9 @@ class Writer {
     this.#takes = plan.takes;
   }
 
+  /** What the kinds leave for a person, of the items that were written. */
+  readonly byHand: FollowUp[] = [];
+
   async uploads(): Promise<void> {
     const { route, passage, source, target } = this.#plan;
     await inParallel(route.steps.filter((step) => step.do === 'upload'), AT_ONCE, async (step) => {
@@ -176,14 +180,16 @@ class Writer {
     return { op: 'update', key: this.#run.key(), kind: local.kind, id: local.id, ifMatch: step.etag ?? local.etag, value };
   }
 
-  async #localValue(address: Address, existing: unknown, deferred: readonly Address[]): Promise<unknown> {
+  /** `deferred`: what it refers to and cannot yet; undefined when it is completed. */
+  async #localValue(address: Address, existing: unknown, deferred?: readonly Address[]): Promise<unknown> {
     const row = this.#plan.rows.get(address) as SourceRow;
     const item = await row.load();
     const kind = this.#plan.target.kinds.get(row.kind);
     if (!kind) throw new Problem('internal', `the target lost the kind ${row.kind}`);
     const { value, missing } = this.#importer.local(kind, item, existing, this.#takes.get(address));
-    const unexpected = missing.find((one) => !deferred.includes(one.to));
+    const unexpected = missing.find((one) => deferred?.includes(one.to) !== true);
     if (unexpected) throw new Problem('moved', `${unexpected.to} is not on ${this.#plan.target.label}`, { where: `${address}#${unexpected.at}` });
+    if (deferred !== undefined) this.byHand.push(...leftByHand(kind, item.value).map((what): FollowUp => ({ followUp: 'tend', item: address, what })));
     return value;
   }
 
@@ -204,7 +210,7 @@ class Writer {
     for (const step of steps) {
       const local = existing.get(step.item);
       if (!local) throw new Problem('moved', 'it is no longer there', { where: step.item });
-      operations.push({ op: 'update', key: this.#run.key(), kind: local.kind, id: local.id, ifMatch: this.#etags.get(step.item)?.etag ?? local.etag, value: await this.#localValue(step.item, local.value, []) });
+      operations.push({ op: 'update', key: this.#run.key(), kind: local.kind, id: local.id, ifMatch: this.#etags.get(step.item)?.etag ?? local.etag, value: await this.#localValue(step.item, local.value) });
     }
     await this.#run.send(operations, (some) => { this.#progress(some.length); });
   }

@@ -12,10 +12,11 @@ const KIND = kindOf({
   references: [
     { path: '$.values..*', to: 'entry', loose: true, least: 10, alike: true }, { path: '$.values..*', to: 'entry', in: 'keys', loose: true, least: 10, alike: true },
     { path: '$.*', to: 'entry', loose: true, least: 10, maps: true, named: ['*_tides'] }, { path: '$.only', to: 'entry', loose: true, least: 10, alike: 'item' },
+    { path: '$..*', to: 'entry', loose: true, least: 10, kin: true },
     { path: '$.rules[*].value', loose: true, least: 10, kindFrom: { field: 'type', map: { picture: 'media' }, named: ['entry'] } },
   ],
 });
-const { dev, live, kinds } = twoSites(KIND, ['tide/high', 'flow_step/pay']);
+const { dev, live, kinds } = twoSites(KIND, ['tide/high', 'flow_step/pay', 'flow_step/thanks']);
 const arrived = (value: object): unknown => new Importer(live, kinds).local(KIND, { value: portableOf(dev, KIND, value).value, covers: 'all' }).value;
 const there = (text: string): string => text.replaceAll('100000', '200000');
 
@@ -43,6 +44,16 @@ describe('a map of ids, and a value whose item says what it is', () => {
   test.each([
     ['all_tides', '{"morning":1000000,"seats":3}'], ['all_tides', '{"morning":1000000,"note":"x"}'], ['all_tides', '{"morning":1000000,"more":{"noon":1000001}}'], ['all_tides', '{}'], ['other', '{"morning":1000000}'],
   ])('one that is none says that all are none: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
+
+  test('several ids of one family with the item, or with a member on the way, are taken for ids where all are', () => {
+    const of = (item: string, value: object): unknown => JSON.parse(new Exporter(dev).portable(KIND, value, item).text);
+    const pay = { '@ref': 'entry:flow_step/pay' };
+    const numbers = [1_000_000, 1_000_001];
+    expect(of('flow_trip/west', { turns: [1_000_001, 1_000_002] })).toEqual({ turns: [pay, { '@ref': 'entry:flow_step/thanks' }] });
+    expect(of('fares', { _flow_turns: { x: [1_000_002, 1_000_001] } })).toMatchObject({ _flow_turns: { x: [{ '@ref': 'entry:flow_step/thanks' }, pay] } });
+    for (const list of [numbers, [1_000_001, 3], [1_000_001], [1_000_001, 1_000_001], [1_000_001, 'x']]) expect(of('flow_trip/west', { turns: list })).toEqual({ turns: list });
+    expect(of('flows/west', { turns: [1_000_001, 1_000_002] })).toEqual({ turns: [1_000_001, 1_000_002] });
+  });
 
   test('the name of the item counts where the rule asks for it', () => {
     const of = (item: string): unknown => (JSON.parse(new Exporter(dev).portable(KIND, { only: 1_000_000 }, item).text) as { only: unknown }).only;

@@ -58,6 +58,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
       expect(unequal).toEqual([]);
       // A customer is nobody here, and the number somebody there.
       expect(followUps).toContainEqual({ followUp: 'stray-id', item: 'settings:tide_people', at: '/option/buyer_user_id', raw: '4', to: 'person:morag' });
+      expect(followUps).toContainEqual({ followUp: 'tend', item: 'entry:tide/later', what: expect.stringContaining('scheduled') as unknown });
       // A mailbox of the development site may be meant: it is left to a person.
       expect(followUps.filter((one) => (one as { followUp: string }).followUp === 'source-named')).toEqual([{ followUp: 'source-named', item: 'settings:tide_links', at: '/option/plain', host: new URL(pair.dev.address).host }]);
       expect(adjusted.filter((one) => one.adjusted === 'user').map((one) => `${one.item}: ${one.from} → ${one.to}`)).toEqual(expect.arrayContaining(['entry:tide/high/low: person:finlo → person:keeper']));

@@ -15,6 +15,9 @@ export function isNamed(word: string, name: string): boolean {
   return first === said || (lastWord(said).length >= SHORTEST_WORD && lastWord(first) === lastWord(said));
 }
 
+/** What names of one extension begin with: "lx" of lx_trip/west and _lx_order. */
+export function familyOf(name: string): string | undefined { return /^_?([a-z][a-z\d]+)[_-][a-z\d]/i.exec(name)?.[1]?.toLowerCase(); }
+
 function firstWord(name: string): string { return name.slice(0, name.indexOf('/')); }
 
 /** "next_tide_id", "nextTideId" and "tide_12" → "tide". */

@@ -104,6 +104,7 @@ export class Opening {
     for (const rule of rules) {
       const isMap = rule.maps && typeof inner === 'object' && !Array.isArray(inner);
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
+      if (rule.kin && !this.#referrer.areKin(inner, rule.kinds, rule, [this.#item, ...this.#way])) continue;
       const meaning = meaningHere(rule, siblings);
       if (meaning.kinds.length > 0 && (!isMap || this.#referrer.isMapOfIds(inner, meaning.kinds, rule))) own.push(meaning);
     }

@@ -1,6 +1,6 @@
 import type { ReferenceStep } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
-import { isAlike, nameIn } from './likename.ts';
+import { familyOf, isAlike, nameIn } from './likename.ts';
 import { childOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
 type Looking = Pick<ReferenceStep, 'by' | 'least' | 'alike'> & { readonly begins?: string };
@@ -46,6 +46,13 @@ export class Referrer {
   isMapOfIds(node: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>): boolean {
     const values = (node instanceof Entries ? node.pairs.map(([, value]) => value) : isPlainObject(node) ? Object.values(node) : []).filter((value) => value !== '' && value !== 0 && value !== '0');
     return values.length > 0 && values.every((value) => (typeof value === 'number' || typeof value === 'string') && Number(value) >= least && this.#index.byId(kinds, localId(value)) !== undefined);
+  }
+
+  /** Several ids, all of items of one family with what the list stands in. `names`: what that is called. */
+  areKin(node: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>, names: Way): boolean {
+    if (!Array.isArray(node) || node.length < 2 || new Set(node.map(String)).size < 2) return false;
+    const families = new Set(names.flatMap((name) => familyOf(String(name)) ?? []));
+    return families.size > 0 && node.every((value) => (typeof value === 'number' || typeof value === 'string') && Number(value) >= least && this.#index.byId(kinds, localId(value), (there) => families.has(familyOf(nameIn(there)) ?? '')) !== undefined);
   }
 
   /** The names of the members of a map. */
