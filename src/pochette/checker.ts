@@ -9,13 +9,15 @@ export type Checked = { readonly members: number } | { readonly problem: { reado
 
 /** Beside the bundled program; when run from sources there is none, and the file is checked at once. */
 const WORKER = typeof __dirname === 'string' ? join(__dirname, 'checkworker.cjs') : '';
+/** What it reads is soon done with: a small heap is enough, and a larger one would only be memory. */
+const YOUNG_MEGABYTES = 4;
 /** Smaller files are checked sooner than a thread starts. */
 const LARGE = 1000;
 
 /** Reads and checks everything of a file while other work goes on: a large one in a second thread, which `stop` ends. Throws what the check found. */
 export async function checkBeside(pochette: Pochette, stop: AbortSignal): Promise<void> {
   if (pochette.rows().length < LARGE || WORKER === '' || !existsSync(WORKER)) { pochette.check(); return; }
-  const worker = new Worker(WORKER, { workerData: pochette.path });
+  const worker = new Worker(WORKER, { workerData: pochette.path, resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MEGABYTES } });
   const end = (): void => { void worker.terminate(); };
   stop.addEventListener('abort', end, { once: true });
   const checked = await new Promise<Checked>((settle, fail) => {

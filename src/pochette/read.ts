@@ -60,20 +60,26 @@ export class Pochette {
 
   /** The same as rows, read once; of each line only the beginning is read until more is asked for. */
   rows(only?: ReadonlySet<string>): readonly IndexedRow[] {
-    this.#rows ??= this.#readRows();
+    this.#rows ??= [...this.#readRows()];
     return only ? this.#rows.filter((row) => only.has(row.address)) : this.#rows;
   }
 
   /** The text of the index stays bytes: rows point into it. */
-  #readRows(): IndexedRow[] {
+  *#readRows(): Generator<IndexedRow> {
     const bytes = this.#read(MEMBERS.index);
     const starts = [0];
     for (let at = bytes.indexOf(NEWLINE); at >= 0; at = bytes.indexOf(NEWLINE, at + 1)) starts.push(at + 1);
     const text = (line: number): string => bytes.toString('utf8', starts[line], (starts[line + 1] ?? bytes.length + 1) - 1);
     const lines = new IndexLines({ where: (line) => `${this.path}, ${MEMBERS.index}, line ${line + 1}`, load: (row) => this.item(row.line), text });
-    const rows = starts.flatMap((_start, line) => { const one = text(line); return one === '' ? [] : [new IndexedRow(one, lines, line)]; });
-    if (rows.some((row, i) => i > 0 && byCodeUnit((rows[i - 1]?.address ?? ''), row.address) >= 0)) throw unreadable(this.path, 'the index is not in order, or names an item twice');
-    return rows;
+    let last = '';
+    for (let line = 0; line < starts.length; line++) {
+      const one = text(line);
+      if (one === '') continue;
+      const row = new IndexedRow(one, lines, line);
+      if (byCodeUnit(last, row.address) >= 0) throw unreadable(this.path, 'the index is not in order, or names an item twice');
+      last = row.address;
+      yield row;
+    }
   }
 
   item(line: Pick<IndexLine, 'address' | 'fingerprint'>): PortableItem { return this.#item(line).item; }
@@ -108,7 +114,8 @@ export class Pochette {
     let done = 0;
     const total = this.#manifest.size;
     const read = new Uint8Array(this.#archive.count);
-    for (const row of this.rows()) {
+    // A check alone needs no row longer than it is looked at.
+    for (const row of this.#rows ?? this.#readRows()) {
       const { item, text } = this.#item(row.line);
       if (!isCanonical(text, item as unknown as Json) || Object.keys(item).length !== ITEM_MEMBERS) throw unreadable(this.path, `the item ${row.address} is not in canonical form`);
       read[this.#archive.position(itemMember(row.address)) ?? 0] = 1;
