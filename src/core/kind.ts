@@ -110,6 +110,7 @@ export const KindDescription = z.strictObject({
   secret: places.default([]),
   volatile: z.array(path).default([]),
   requires: z.array(RequirementRule).default([]),
+  ownedByName: z.boolean().default(false).describe('an item belongs to the extension of the source whose name its own begins with, and needs it'),
   byHand: z.array(z.strictObject({ when: valueAt, says: z.string() })).default([]).describe('what is left for a person where an item arrives with such a value'),
   companions: z.array(z.string()).default([]).describe('short kinds whose items of the same name belong to it, though another extension may own them'),
   converters: z.array(Converter).default([]).describe('ways from one data version to another'),

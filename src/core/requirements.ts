@@ -71,10 +71,23 @@ export function requirementsOf(kind: Kind, address: Address, value: Json | undef
     if (rule.tier !== undefined) needs.push({ need: 'tier', extension, tier: rule.tier });
     if (rule.feature !== undefined) needs.push({ need: 'feature', extension, feature: rule.feature });
   }
+  const named = description.ownedByName ? namedOwner(parseAddress(address).name, facts.extensions) : undefined;
+  if (named !== undefined) names.add(named);
   for (const name of names) needs.push(extensionNeed(kind, name, facts));
   if (description.themeScoped) needs.push({ need: 'theme', theme: parseAddress(address).name });
   return needs;
 }
+
+/** The extension after which something is called: "harbour-desk" for harbour_desk_mail, the longest of several. */
+function namedOwner(name: string, extensions: readonly Extension[]): string | undefined {
+  const called = plainName(name);
+  const owners = extensions.filter((one) => { const own = plainName(one.name); return own.length >= SHORTEST_NAME && called.startsWith(own) && !/^[a-z\d]/.test(called.slice(own.length)); });
+  return owners.sort((a, b) => b.name.length - a.name.length)[0]?.name;
+}
+/** Shorter names begin many others. */
+const SHORTEST_NAME = 4;
+
+function plainName(name: string): string { return name.replace(/^_+/, '').toLowerCase().replaceAll('-', '_'); }
 
 function extensionNeed(kind: Kind, name: string, facts: Pick<Facts, 'extensions'>): Requirement {
   const owner = kind.id.slice(0, kind.id.indexOf('/'));

@@ -167,6 +167,7 @@ export class Draft {
     const outs = this.#choices.allowMissing === true ? 'all' : this.#questions.leftOut;
     if (this.#blocks.length > 0 && outs !== undefined) files = this.#withoutBlocked(files, outs);
     if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
+    for (const what of this.#absent()) this.#followUps.push({ followUp: 'by-hand', what });
     for (const item of this.#planned) if (item.status === 'draft') this.#followUps.push({ followUp: 'publish', item: item.address });
     const seenAtOnce = this.#choices.draft === true ? this.#planned.filter((item) => item.status !== 'draft').map((item) => item.address) : [];
     const { kept, merged, decisions } = this.#questions;
@@ -174,6 +175,14 @@ export class Draft {
       route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut],
       adjusted: this.#adjusted.filter((one) => one.adjusted === 'reused' || this.#rows.has(one.item)), kept, merged, decisions, notCompared, fingerprints: this.#fingerprints, same: this.#same, seenAtOnce,
     };
+  }
+
+  /** Where nothing but a name says what belongs to an extension, some of it may belong to one that the target has not. */
+  #absent(): string[] {
+    if (!this.#planned.some((one) => this.#source.kinds.get(one.kind)?.description.ownedByName === true)) return [];
+    const there = new Set([...this.#target.facts.extensions.map((one) => one.name), ...this.#requirements.list().flatMap((one) => (one.need === 'extension' ? [one.extension] : []))]);
+    const absent = this.#source.origin.extensions.filter((one) => !there.has(one.name)).map((one) => one.title);
+    return absent.length === 0 ? [] : [`activate ${absent.join(', ')} if any of this belongs to ${absent.length > 1 ? 'one of them' : 'it'}: ${this.#source.label} has ${absent.length > 1 ? 'them' : 'it'}, and ${this.#target.label} has not`];
   }
 
   /** Takes out what has to stay behind; each with its reason. */

@@ -25,20 +25,21 @@ function shortened(list: string): string { const all = list.split(', '); return 
 
 export function unmetText({ requirement, finding, has }: Unmet): { what: string; remedy: string } {
   const need = requirementText(requirement);
+  const needs = requirement.neededBy.length > 1 ? 'need' : 'needs';
   const extension = requirement.need === 'extension' ? requirement.title : 'extension' in requirement ? requirement.extension : '';
   switch (finding) {
-    case 'missing': return { what: `needs ${need}: it is missing`, remedy: requirement.need === 'extension' ? `install and activate ${extension}` : 'update the extension or the CMS that owns it' };
-    case 'inactive': return { what: `needs ${need}: it is installed and inactive`, remedy: `activate ${extension}` };
-    case 'too old': return { what: `needs ${need}: there is ${has}`, remedy: requirement.need === 'extension' ? `update ${extension}` : 'update the extension that owns it' };
-    case 'too new': return { what: `needs ${need}: there is ${has}, which is too new`, remedy: 'update the source site, then export again' };
-    case 'source too new': return { what: `needs ${need}: the target reads what versions ${has} made, and it was made with a newer one`, remedy: 'update the extension on the target' };
-    case 'source too old': return { what: `needs ${need}: the target reads what versions ${has} made, and it was made with an older one`, remedy: 'update the extension on the source, then export again' };
-    case 'lower tier': return { what: `needs ${need}: it is on ${has || 'none'}`, remedy: `raise the tier of ${extension}` };
-    case 'switched off': return { what: `needs ${need}`, remedy: `switch the feature on in the settings of ${extension}` };
-    case 'not active': return { what: `needs ${need}: active is ${has}`, remedy: 'activate the theme, or leave these items out' };
-    case 'no place': return { what: `needs ${need}: the target has no place for files that we can reach`, remedy: 'say in pochette.yaml where its media are, or leave pictures out with --no-media' };
-    case 'not accepted': return { what: `needs ${need}: accepted are ${shortened(has)}`, remedy: 'allow the type on the target, or leave these pictures out' };
-    case 'too large': return { what: `needs ${need}: the limit is ${bytes(Number(has))}`, remedy: 'raise the upload limit of the target' };
+    case 'missing': return { what: `${needs} ${need}: it is missing`, remedy: requirement.need === 'extension' ? `install and activate ${extension}` : 'update the extension or the CMS that owns it' };
+    case 'inactive': return { what: `${needs} ${need}: it is installed and inactive`, remedy: `activate ${extension}` };
+    case 'too old': return { what: `${needs} ${need}: there is ${has}`, remedy: requirement.need === 'extension' ? `update ${extension}` : 'update the extension that owns it' };
+    case 'too new': return { what: `${needs} ${need}: there is ${has}, which is too new`, remedy: 'update the source site, then export again' };
+    case 'source too new': return { what: `${needs} ${need}: the target reads what versions ${has} made, and it was made with a newer one`, remedy: 'update the extension on the target' };
+    case 'source too old': return { what: `${needs} ${need}: the target reads what versions ${has} made, and it was made with an older one`, remedy: 'update the extension on the source, then export again' };
+    case 'lower tier': return { what: `${needs} ${need}: it is on ${has || 'none'}`, remedy: `raise the tier of ${extension}` };
+    case 'switched off': return { what: `${needs} ${need}`, remedy: `switch the feature on in the settings of ${extension}` };
+    case 'not active': return { what: `${needs} ${need}: active is ${has}`, remedy: 'activate the theme, or leave these items out' };
+    case 'no place': return { what: `${needs} ${need}: the target has no place for files that we can reach`, remedy: 'say in pochette.yaml where its media are, or leave pictures out with --no-media' };
+    case 'not accepted': return { what: `${needs} ${need}: accepted are ${shortened(has)}`, remedy: 'allow the type on the target, or leave these pictures out' };
+    case 'too large': return { what: `${needs} ${need}: the limit is ${bytes(Number(has))}`, remedy: 'raise the upload limit of the target' };
   }
 }
 

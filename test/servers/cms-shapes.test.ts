@@ -33,6 +33,16 @@ import { hasMariaDb } from '../helpers/servers.ts';
       expect(dump()).toBe(was.split('\n').filter((line) => !line.includes("'berth_area_children'")).join('\n'));
     });
 
+    test('what is called after an extension needs it; the others that lack are named', async () => {
+      const had = pair.live.php("echo json_encode(get_option('active_plugins'));");
+      pair.live.php("update_option('active_plugins', ['crossing-board/crossing-board.php']);");
+      const { code, out } = await run('route', 'dev', 'live');
+      expect([code, out]).toEqual([3, expect.stringMatching(/settings:harbour_desk needs harbour-desk: it is missing\n +what to do: install and activate harbour-desk/) as unknown]);
+      expect(out).toMatch(/activate field-locker, step-by-step if any of this belongs to one of them: dev has them, and live has not/);
+      pair.live.php(`update_option('active_plugins', json_decode('${had}', true));`);
+      expect((await run('route', 'dev', 'live')).out).not.toMatch(/activate/);
+    });
+
     test('what has a state of its own is no draft that waits to be published', async () => {
       const was = dump();
       const ran = await run('import', 'dev', 'live', 'entry:berth/shut', 'entry:berth/itself', '--draft', '--yes', '--json');
