@@ -10,7 +10,7 @@ import type { Node } from './tree.ts';
 /** What items need on a target; computed, never ticked by hand. */
 export type Requirement =
   | { readonly need: 'kind'; readonly kind: string; readonly version: number; /** Version of the owner that made it; empty where that does not matter. */ readonly madeWith: string }
-  | { readonly need: 'extension'; readonly extension: string; readonly title: string; readonly version: string; readonly madeWith: string }
+  | { readonly need: 'extension'; readonly extension: string; readonly title: string; readonly version: string; readonly madeWith: string; /** Only the name of an item says so. */ readonly byName?: true }
   | { readonly need: 'tier'; readonly extension: string; readonly tier: string }
   | { readonly need: 'feature'; readonly extension: string; readonly feature: string }
   | { readonly need: 'theme'; readonly theme: string }
@@ -71,9 +71,9 @@ export function requirementsOf(kind: Kind, address: Address, value: Json | undef
     if (rule.tier !== undefined) needs.push({ need: 'tier', extension, tier: rule.tier });
     if (rule.feature !== undefined) needs.push({ need: 'feature', extension, feature: rule.feature });
   }
-  const named = description.ownedByName ? namedOwner(parseAddress(address).name, facts.extensions) : undefined;
-  if (named !== undefined) names.add(named);
   for (const name of names) needs.push(extensionNeed(kind, name, facts));
+  const named = description.ownedByName ? namedOwner(parseAddress(address).name, facts.extensions) : undefined;
+  if (named !== undefined && !names.has(named)) needs.push({ ...extensionNeed(kind, named, facts), byName: true });
   if (description.themeScoped) needs.push({ need: 'theme', theme: parseAddress(address).name });
   return needs;
 }
@@ -89,7 +89,7 @@ const SHORTEST_NAME = 4;
 
 function plainName(name: string): string { return name.replace(/^_+/, '').toLowerCase().replaceAll('-', '_'); }
 
-function extensionNeed(kind: Kind, name: string, facts: Pick<Facts, 'extensions'>): Requirement {
+function extensionNeed(kind: Kind, name: string, facts: Pick<Facts, 'extensions'>): Extract<Requirement, { need: 'extension' }> {
   const owner = kind.id.slice(0, kind.id.indexOf('/'));
   const has = facts.extensions.find((one) => one.name === name);
   const version = kind.description.requires.find((rule) => (rule.extension ?? owner) === name && rule.version !== undefined)?.version ?? '*';

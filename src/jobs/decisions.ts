@@ -36,7 +36,7 @@ export interface Given { readonly answer: string; readonly of?: { readonly sourc
 export interface Answers { readonly all?: Side | undefined; readonly each: Readonly<Record<string, Given>> }
 export const NO_ANSWERS: Answers = { each: {} };
 
-const WORDS = /^(source|target|both|both:\S+|new|leave|leave-out|[^:=\s]+:\S+)$/;
+const WORDS = /^(source|target|both|both:\S+|new|leave|leave-out|anyway|[^:=\s]+:\S+)$/;
 
 /** `source`, `target`, or `id=answer`: options, and lines of a route. Throws a `usage` problem. */
 export function readAnswers(texts: readonly string[]): Answers {

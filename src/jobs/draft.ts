@@ -162,8 +162,7 @@ export class Draft {
     const unmet = checkRequirements(this.#requirements.list(), this.#target.facts, this.#target.kinds);
     await this.#questions.keys(this.#planned, this.#rows);
     const { skipped: notCompared } = await this.#questions.renames();
-    this.#questions.requirements(unmet);
-    this.#blocks.unshift(...unmet.map((one): Block => ({ block: 'requirement', unmet: one })));
+    this.#blocks.unshift(...this.#questions.requirements(unmet).map((one): Block => ({ block: 'requirement', unmet: one })));
     const outs = this.#choices.allowMissing === true ? 'all' : this.#questions.leftOut;
     if (this.#blocks.length > 0 && outs !== undefined) files = this.#withoutBlocked(files, outs);
     if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
@@ -180,7 +179,8 @@ export class Draft {
   /** Where nothing but a name says what belongs to an extension, some of it may belong to one that the target has not. */
   #absent(): string[] {
     if (!this.#planned.some((one) => this.#source.kinds.get(one.kind)?.description.ownedByName === true)) return [];
-    const there = new Set([...this.#target.facts.extensions.map((one) => one.name), ...this.#requirements.list().flatMap((one) => (one.need === 'extension' ? [one.extension] : []))]);
+    const asked = this.#blocks.flatMap((one) => (one.block === 'requirement' && one.unmet.requirement.need === 'extension' ? [one.unmet.requirement.extension] : []));
+    const there = new Set([...this.#target.facts.extensions.map((one) => one.name), ...asked]);
     const absent = this.#source.origin.extensions.filter((one) => !there.has(one.name)).map((one) => one.title);
     return absent.length === 0 ? [] : [`activate ${absent.join(', ')} if any of this belongs to ${absent.length > 1 ? 'one of them' : 'it'}: ${this.#source.label} has ${absent.length > 1 ? 'them' : 'it'}, and ${this.#target.label} has not`];
   }

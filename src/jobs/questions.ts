@@ -104,8 +104,12 @@ export class Questions {
     this.#ask({ question: 'missing', id: to, items: [this.#ground.passage.sourceOf(item)], answers: [...near, 'leave'] }, this.#ground.passage.leaves(to) ? 'leave' : undefined);
   }
 
-  requirements(unmet: readonly Unmet[]): void {
-    for (const { requirement } of unmet) this.#ask({ question: 'requirement', id: requirementId(requirement), items: requirement.neededBy, answers: ['leave-out'] });
+  /** Gives back those that stand in the way. Where only a name says that something is needed, it may be carried all the same. */
+  requirements(unmet: readonly Unmet[]): Unmet[] {
+    return unmet.filter(({ requirement }) => {
+      const byName = requirement.need === 'extension' && requirement.byName === true;
+      return this.#ask({ question: 'requirement', id: requirementId(requirement), items: requirement.neededBy, answers: byName ? ['leave-out', 'anyway'] : ['leave-out'] }) !== 'anyway' || !byName;
+    });
   }
 
   /** New items that may be ones that the target has under another name. */

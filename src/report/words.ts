@@ -28,7 +28,7 @@ export function unmetText({ requirement, finding, has }: Unmet): { what: string;
   const needs = requirement.neededBy.length > 1 ? 'need' : 'needs';
   const extension = requirement.need === 'extension' ? requirement.title : 'extension' in requirement ? requirement.extension : '';
   switch (finding) {
-    case 'missing': return { what: `${needs} ${need}: it is missing`, remedy: requirement.need === 'extension' ? `install and activate ${extension}` : 'update the extension or the CMS that owns it' };
+    case 'missing': return { what: `${needs} ${need}: it is missing`, remedy: requirement.need === 'extension' ? `install and activate ${extension}${requirement.byName ? `; or, as only the name says so, --decide requirement:${requirement.extension}=anyway` : ''}` : 'update the extension or the CMS that owns it' };
     case 'inactive': return { what: `${needs} ${need}: it is installed and inactive`, remedy: `activate ${extension}` };
     case 'too old': return { what: `${needs} ${need}: there is ${has}`, remedy: requirement.need === 'extension' ? `update ${extension}` : 'update the extension that owns it' };
     case 'too new': return { what: `${needs} ${need}: there is ${has}, which is too new`, remedy: 'update the source site, then export again' };
@@ -121,6 +121,7 @@ export function answerText(answer: string, from: string, to: string): string {
     case 'new': return 'no, make it a new one';
     case 'leave': return 'leave the place empty, as something left to do';
     case 'leave-out': return 'leave it out';
+    case 'anyway': return 'carry it all the same: only its name says so';
     default: return answer.startsWith('both:') ? `keep both, this one as ${answer.slice('both:'.length)}` : answer;
   }
 }
