@@ -108,7 +108,7 @@ export const KindDescription = z.strictObject({
   unique: z.array(path).default([]).describe('places of which no two items of the kind may have the same value'),
   siteBound: places.default([]),
   secret: places.default([]),
-  volatile: z.array(path).default([]),
+  volatile: z.array(z.union([path, valueAt])).default([]).describe('values that change by themselves; with is: where it is this value, which stands for none'),
   requires: z.array(RequirementRule).default([]),
   ownedByName: z.boolean().default(false).describe('an item belongs to the extension of the source whose name its own begins with, and needs it'),
   byHand: z.array(z.strictObject({ when: valueAt, says: z.string() })).default([]).describe('what is left for a person where an item arrives with such a value'),
@@ -126,7 +126,7 @@ export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id' | 'una
 /** Rules as they are used: with their paths read, and in the order in which they are applied. */
 export type CodecStep = CodecRule & { at: Path; fits: Named | undefined; order: number };
 export type ReferenceStep = ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named | undefined; order: number };
-export type WithheldStep = { at: Path; why: Withholding; fits: Named | undefined; part?: string; order: number };
+export type WithheldStep = { at: Path; why: Withholding; fits: Named | undefined; part?: string; is?: string | number | boolean; order: number };
 
 /** What is done at one place when a value is opened. `asks`: some rule looks at what stands beside it. */
 export interface Opened { readonly codecs: readonly CodecStep[]; readonly values: readonly ReferenceStep[]; readonly keys: readonly ReferenceStep[]; readonly asks: boolean }
@@ -181,7 +181,7 @@ function openedBy(rules: readonly (CodecStep | ReferenceStep)[]): Opened {
 }
 
 function withheldBy(description: KindDescription): WithheldStep[] {
-  const withheld = (rules: readonly (string | { path: string; named: string[] })[], why: Withholding) => rules.map((rule) => (typeof rule === 'string' ? { at: parsePath(rule), why, fits: undefined } : { at: parsePath(rule.path), why, fits: naming(rule.named) }));
+  const withheld = (rules: readonly (string | { path: string; named?: string[]; is?: string | number | boolean })[], why: Withholding) => rules.map((rule) => (typeof rule === 'string' ? { at: parsePath(rule), why, fits: undefined } : { at: parsePath(rule.path), why, fits: naming(rule.named), ...(rule.is === undefined ? {} : { is: rule.is }) }));
   return [
     ...withheld(description.siteBound, 'site-bound'), ...withheld(description.secret, 'secret'), ...withheld(description.volatile, 'volatile'),
     ...withheld(description.belongings.map((rule) => memberPath(rule.path, rule.id)), 'own-id'),

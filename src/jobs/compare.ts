@@ -148,7 +148,8 @@ async function findingOf(left: SourceRow, right: SourceRow | undefined, { from, 
   if (!right) return { ...base, status: 'new', changes: [], ...byOf(bases, source, undefined) };
   if (source.fingerprint === right.fingerprint) return { ...base, status: 'same', changes: [] };
   const by = byOf(bases, source, right);
-  const collision = by.by === undefined && passage && to instanceof SiteSource ? await collisionOf(from, to, source, right, left.address) : undefined;
+  // What was put onto another one by name is meant to be.
+  const collision = by.by === undefined && left.address === source.address && passage && to instanceof SiteSource ? await collisionOf(from, to, source, right, left.address) : undefined;
   if (collision) return { ...base, status: 'differs', collision, ...(places ? await differing(kind, source, right, undefined) : { changes: [] }) };
   if (!places && source.covers === 'all') return { ...base, status: 'differs', changes: [], ...by };
   return { ...base, ...by, ...(await differing(kind, source, right, by.by === 'both' || source.covers !== 'all' ? bases : undefined)) };

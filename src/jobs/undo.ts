@@ -38,12 +38,22 @@ export async function planUndo(workspace: Workspace, target: SiteSource, runId: 
   const last = lastEtags(intents, answers);
   const published = publishes(workspace, run).map((one) => readJournal(join(workspace.records.runFolder(one.run), JOURNAL_FILE)));
   const ours = new Set(published.flatMap((one) => [...lastEtags(one.intents, one.answers)].map(([id, etag]) => `${id} ${etag}`)));
+  const changed = [...last].filter(([id, etag]) => (rowByKey(index, named, id)?.etag ?? '') !== etag && rowByKey(index, named, id)?.etag !== records.get(id)?.etag && !ours.has(`${id} ${rowByKey(index, named, id)?.etag ?? ''}`)).map(([id]) => nameOf(id));
   return {
     run, target, journal, records,
     restore: operations.flatMap((one) => (one.op === 'restore' ? [nameOf(itemKey(one))] : [])),
     remove: operations.flatMap((one) => (one.op === 'delete' ? [nameOf(itemKey(one))] : [])),
-    changedSince: [...last].filter(([id, etag]) => (rowByKey(index, named, id)?.etag ?? '') !== etag && rowByKey(index, named, id)?.etag !== records.get(id)?.etag && !ours.has(`${id} ${rowByKey(index, named, id)?.etag ?? ''}`)).map(([id]) => nameOf(id)),
+    changedSince: await meantToBe(workspace, target, run, changed),
   };
+}
+
+/** Of what is not as a run left it that which is another thing now: a site may note something for itself, in a value that means nothing. */
+async function meantToBe({ records }: Workspace, target: SiteSource, run: RunRecord, changed: readonly Address[]): Promise<Address[]> {
+  const there = changed.filter((address) => target.index.row(address) !== undefined);
+  const base = there.length === 0 ? undefined : records.base(run.fromSite, run.toSite);
+  const same = new Set<Address>();
+  if (base) for await (const { address, fingerprint } of target.rows(new Set(there), { fresh: true })) { const left = base.get(address); if (left?.run === run.run && left.target === fingerprint) same.add(address); }
+  return changed.filter((address) => !same.has(address));
 }
 
 /** Runs that published what an import had left as drafts: they are no change by others, and go with it. */

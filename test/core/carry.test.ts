@@ -134,3 +134,14 @@ describe('rules that hold at every depth', () => {
     });
   });
 });
+
+describe('a value that means nothing where it is a certain one', () => {
+  const kind = kindOf({ id: 'tholepin/template', volatile: ['$.seen', { path: '$.style', is: -1 }] });
+  const sites = twoSites(kind, ['a']);
+  const arrived = (source: object, target: object): unknown => new Importer(sites.live, sites.kinds).local(kind, { value: portableOf(sites.dev, kind, source).value, covers: 'all' }, target).value;
+
+  test('is not part of the item, and stays on a target until another one arrives', () => {
+    expect([{ style: -1, seen: 4 }, { style: 5 }, { style: '-1' }].map((one) => portableOf(sites.dev, kind, one).value)).toEqual([{}, { style: 5 }, { style: '-1' }]);
+    expect([arrived({ a: 1, style: -1 }, { style: 7 }), arrived({ a: 1 }, { style: -1 }), arrived({ a: 1, style: 5 }, { style: -1 }), arrived({ style: -1 }, {})]).toEqual([{ a: 1 }, { a: 1, style: -1 }, { a: 1, style: 5 }, {}]);
+  });
+});

@@ -45,6 +45,17 @@ import { hasMariaDb } from '../helpers/servers.ts';
       expect((await run('route', 'dev', 'live')).out).not.toMatch(/activate/);
     });
 
+    test('options of one theme are put onto another where that is said; what the CMS notes for itself then is no change by others', async () => {
+      pair.live.php("remove_theme_mod('custom_css_post_id');");
+      const was = dump();
+      const ran = await run('import', 'dev', 'live', 'theme-options:skerrin', '--as', 'theme-options:skerrin=theme-options:skerrin-isles', '--yes');
+      expect([ran.code, ran.err]).toEqual([0, '']);
+      expect(pair.live.php("echo get_option('theme_mods_skerrin-isles')['custom_css_post_id'] ?? 'none';")).toBe('-1');
+      expect((await run('changes', 'live')).code).toBe(0);
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(dump()).toBe(was);
+    });
+
     test('what has a state of its own is no draft that waits to be published', async () => {
       const was = dump();
       const ran = await run('import', 'dev', 'live', 'entry:berth/shut', 'entry:berth/itself', '--draft', '--yes', '--json');

@@ -128,7 +128,7 @@ function merge(kind: Kind, source: Node, covers: Coverage, target: Separated): N
     tree = cloneNode(target.root);
     overlayParts(kind, source, tree, covers);
   }
-  for (const kept of target.kept) if (kept.why !== 'own-id') put(kind, tree, kept.names, kept.node, target.root);
+  for (const kept of target.kept) if (kept.why !== 'own-id' && !(kept.why === 'volatile' && has(kind, tree, kept.names))) put(kind, tree, kept.names, kept.node, target.root);
   keepOwnIds(kind, tree, target.whole);
   return followOrder(tree, target.whole);
 }
@@ -161,6 +161,14 @@ function orderCovered(kind: Kind, source: Node, tree: Node, covers: readonly str
   }
 }
 interface Sided { readonly keyed: KeyedLists; readonly list: Node }
+
+/** What means nothing gives way to what arrives. */
+function has(kind: Kind, tree: Node, names: readonly string[]): boolean {
+  const keyed = keyedLists(kind, tree);
+  let at = tree;
+  for (const name of names) at = childNamed(at, name, keyed);
+  return at !== undefined;
+}
 
 /**
  * Puts a node at a place given by names. Objects on the way are made after the shape of the tree it comes from;

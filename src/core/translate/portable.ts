@@ -124,7 +124,7 @@ function standing(kind: Kind, root: Node, item: string): Standing[] {
     for (const [name, child] of childrenOf(inner)) {
       const below = place.child(name as string);
       way.push(name);
-      for (const rule of below.rules(item)) found.push({ rule, way: [...way], parent: node, node: child });
+      for (const rule of below.rules(item)) if (rule.is === undefined || unwrap(child) === rule.is) found.push({ rule, way: [...way], parent: node, node: child });
       walk(child, below);
       way.pop();
     }
