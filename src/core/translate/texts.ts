@@ -111,7 +111,7 @@ export class TextReader {
       spans.push({ start, end: last, pieces: path ? [found.token, ...path.pieces] : [found.token] });
       if (mark >= 0 && mark < last) mark = text.indexOf('?', last);
       const encoded = found.spelling.startsWith('encoded');
-      if (mark >= 0 || encoded) this.#querySpans(text, end, queries, encoded);
+      if (mark >= 0 || encoded) this.#querySpans(text, end, queries, { encoded, of: addressOf(path) });
     }
     // A query can hold another address.
     return queries.length === 0 ? spans : withoutOverlap([...spans, ...queries]);
@@ -133,15 +133,15 @@ export class TextReader {
     return { start, end: start + written.length, pieces: [{ token: 'path', address: found.address, variant: found.variant, spelling: as }] };
   }
 
-  /** Ids in the query of an address (RFC 3986, section 3.4) of the site, where a kind says which parameters hold ids. */
-  #querySpans(text: string, start: number, into: Span[], encoded = false): void {
+  /** Ids in the query of an address (RFC 3986, section 3.4) of the site, where a kind says which parameters hold ids; and the id of the very item that the path is `of`. */
+  #querySpans(text: string, start: number, into: Span[], { encoded = false, of }: { encoded?: boolean; of?: string | undefined }): void {
     const { rest, parameters } = QUERIES[encoded ? 'encoded' : 'plain'];
     rest.lastIndex = start;
     const [all = '', path = '', query = ''] = rest.exec(text) ?? [];
     for (const found of query.matchAll(parameters)) {
       const [, name = '', id = ''] = found;
       const kinds = this.#parameters.get(name)?.flatMap((one) => (one.path === '/' || unspell(path, encoded ? 'encoded' : 'escaped').endsWith(one.path) ? one.kind : []));
-      const address = kinds && this.#index.byId(kinds, localId(id));
+      const address = kinds ? this.#index.byId(kinds, localId(id)) : of !== undefined && String(this.#index.idOf(of)) === id ? of : undefined;
       const end = start + all.length - query.length + found.index + found[0].length;
       if (address !== undefined) into.push({ start: end - id.length, end, pieces: [{ token: 'id', address }] });
     }
@@ -192,7 +192,7 @@ export class TextReader {
     if (span) into.push({ start, end: start + span.end, pieces: span.pieces });
     if (!value.includes('?')) return;
     const query: Span[] = [];
-    this.#querySpans(value, 0, query);
+    this.#querySpans(value, 0, query, { of: addressOf(span) });
     for (const one of query) into.push({ ...one, start: start + one.start, end: start + one.end });
   }
 
@@ -266,6 +266,12 @@ function parametersOf({ kinds }: SiteIndex): Parameters {
 /** A text that is nothing but the path of a file: where a site has such a file, it means that. */
 function isFilePath(text: string): boolean { return FILE_PATH.test(text); }
 const FILE_PATH = /^\/(?:[^\s"'<>?#\\/]+\/)+[^\s"'<>?#\\/]+\.[A-Za-z0-9]{2,5}$/;
+
+/** The item whose path a span is. */
+function addressOf(span: Span | undefined): string | undefined {
+  const [piece] = span?.pieces ?? [];
+  return typeof piece === 'object' && piece.token === 'path' ? piece.address : undefined;
+}
 
 /** An address in one of its spellings, with how much of it stands before the name of the host. */
 interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: TextPiece; /** The site lies in a folder of its host. */ readonly folder: boolean }
