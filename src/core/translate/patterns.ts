@@ -41,6 +41,9 @@ export function wordPattern(pattern: Pattern): WordPattern {
   return { ...meant, alone, begin: new RegExp(`(?<![\\w-])${alone ? '' : NO_PATH}${loose(before).replace('\\{word\\}', '(?<word>[A-Za-z][\\w-]*)')}${quoted(before)}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
 }
 
+/** Words that stand in every text in which the pattern is found: looking for them is much quicker than the expression. */
+export function wordsIn({ before }: Pattern): string[] { return before.split(/\*| … |\{word\}/).filter((word) => word !== ''); }
+
 /** How a text looks in which the pattern could be found, where no sign of markup says so. */
 export function bareOf({ before }: Pattern): string[] { return /[<[]|\w-$/.test(before) ? [] : [`${before.includes('{word}') ? '[A-Za-z_]' : ''}${loose(before.replace('{word}', ''))}\\d`]; }
 

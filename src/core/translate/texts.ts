@@ -7,7 +7,7 @@ import { Text, type Spelling, type TextPiece } from '../tree.ts';
 import { DataKinds, type NamedKinds } from './data.ts';
 import { isAlike, isNamed, nameIn } from './likename.ts';
 import { hostOf } from './named.ts';
-import { bareOf, isAlone, LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, parsePattern, placesOf, WAY, wordPattern, type Meant, type Pattern, type WordPattern } from './patterns.ts';
+import { bareOf, isAlone, LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, parsePattern, placesOf, WAY, wordPattern, wordsIn, type Meant, type Pattern, type WordPattern } from './patterns.ts';
 
 /** A stretch of a text that is replaced by pieces. */
 interface Span { start: number; end: number; pieces: TextPiece[] }
@@ -226,7 +226,7 @@ export class TextReader {
   #patternSpans(text: string, rule: HtmlRule, into: Span[]): void {
     const { patterns, words } = compiled(rule);
     const isWay = WAY.test(text);
-    for (const { places, alone, ...meant } of patterns) if (isWay || !alone) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, meant, into);
+    for (const { places, alone, needs, ...meant } of patterns) if ((isWay || !alone) && needs.every((word) => text.includes(word))) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, meant, into);
     const fitting = isWay ? words : words.filter(({ alone }) => !alone);
     if (fitting.length > 0) for (const found of text.matchAll(NUMBERS)) this.#wordSpan(text, found.index, found[0], fitting, into);
   }
@@ -304,7 +304,7 @@ function withoutOverlap(spans: Span[]): Span[] {
 /** Without any of these there is neither markup, nor a short code, nor a class name with a number. */
 const MARKUP = /[<[]|\w-\d/;
 
-interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly (Meant & { readonly places: RegExp; readonly alone: boolean })[]; readonly words: readonly WordPattern[]; readonly data: DataKinds | undefined; /** Without it there is nothing for the rule in a text. */ readonly quick: RegExp; /** Keys that count only in comments that begin with a word. */ readonly byWord: readonly { word: string; data: DataKinds }[] }
+interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly (Meant & { readonly places: RegExp; readonly alone: boolean; readonly needs: readonly string[] })[]; readonly words: readonly WordPattern[]; readonly data: DataKinds | undefined; /** Without it there is nothing for the rule in a text. */ readonly quick: RegExp; /** Keys that count only in comments that begin with a word. */ readonly byWord: readonly { word: string; data: DataKinds }[] }
 type KindsByName = (name: string) => readonly string[] | undefined;
 const COMPILED = new WeakMap<HtmlRule, Compiled>();
 
@@ -319,7 +319,7 @@ function compiled(rule: HtmlRule): Compiled {
   const made: Compiled = {
     quick: bare.length === 0 ? MARKUP : new RegExp([MARKUP.source, ...bare].join('|')),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
-    patterns: patterns.filter((one) => !isWord(one)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one) })),
+    patterns: patterns.filter((one) => !isWord(one)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one), needs: wordsIn(one) })),
     words: patterns.filter(isWord).map(wordPattern),
     data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined), [rule.alike].flat()) : undefined,
     byWord: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
