@@ -9,16 +9,17 @@ export type Form = 'value' | 'attribute' | 'code' | 'word' | 'key' | 'keys' | 'n
 export interface Suspect { readonly kind: string; readonly name: string; readonly form: Form; readonly places: number; /** Kinds of these items. */ readonly to: readonly string[]; readonly example: Place }
 
 /** Names that hold something else than ids, however often their numbers are ids by chance. */
-const NO_ID = /order|size|width|height|count|seats|rows|cols|columns|span|max|min|rank|priority|version|length|limit|number|position|quality|opacity|percent|weight|ratio|day|hour|minute|year|month|time|date|user|author/i;
+const NO_ID = /order|size|width|height|count|seats|rows|cols|columns|span|max|min|rank|priority|version|length|limit|number|position|quality|opacity|percent|weight|ratio|day|hour|minute|year|month|time|date|level|user|author|(?<![a-z])per[_-]/i;
 /** Smaller numbers are too often something else. */
 const SMALLEST = 10;
 const MOSTLY = 0.8;
 /** Longer texts are not searched. */
 const LONGEST = 100_000;
 /** Attributes of tags and of short codes with a number, and a number behind a word. */
-const [MARKUP, ATTRIBUTES, WORDS] = [/[<[][a-z][^<>[\]]*/gi, /\s([a-z][\w-]*)=(["']?)(\d{2,})\2(?=[\s/>\]]|$)/gi, /([a-z]{3,})([/:_#=|-])(\d{2,})(?![\w.-])/gi];
+const [MARKUP, ATTRIBUTES, WORDS] = [/[<[][a-z][^<>[\]]*/gi, /\s([a-z][\w-]*)=(["']?)(\d{2,})\2(?=[\s/>\]]|$)/gi, /([a-z][a-z_]{2,})([/:#=|_-])(\d{2,})(?![\w.-])/gi];
 /** Members that say where a value comes from, and not what it is. */
-const HOLDERS = new Set(['option', 'fields', 'content', 'record', 'members']);
+const WHOLE = 'option';
+const HOLDERS = new Set([WHOLE, 'fields', 'content', 'record', 'members']);
 
 interface Seen { readonly kind: string; readonly name: string; readonly form: Form; all: number; ids: number; readonly to: Set<string>; example: Place | undefined }
 interface Here { readonly kind: string; readonly address: string }
@@ -49,8 +50,8 @@ export class Suspicion {
       return;
     }
     const at = pointer(way);
-    if (typeof value === 'string' && value.length <= LONGEST) this.#lookInside(here, at, nameOf(way), value);
-    if ((typeof value === 'number' || typeof value === 'string') && /^[1-9]\d*$/.test(String(value))) this.#count(here, 'value', nameOf(way), { digits: String(value), at, what: (to) => `${value} is the id of ${to}` });
+    if (typeof value === 'string' && value.length <= LONGEST) this.#lookInside(here, at, nameOf(way, here), value);
+    if ((typeof value === 'number' || typeof value === 'string') && /^[1-9]\d*$/.test(String(value))) this.#count(here, 'value', nameOf(way, here), { digits: String(value), at, what: (to) => `${value} is the id of ${to}` });
   }
 
   /** A number in a name that is the id of an item: the name would mean another one elsewhere. */
@@ -58,7 +59,8 @@ export class Suspicion {
 
   #lookAt(here: Here, form: 'key' | 'name', name: string, at: string): void {
     for (const { 0: digits, index } of name.matchAll(/(?<![\w-]|\d)\d{2,}(?![\d.])|(?<=[_-])\d{2,}(?=[_-]|$)/g)) {
-      const to = digits === name ? undefined : this.#idOf(digits);
+      const [before = ''] = /[a-z]+[^a-z]*$/i.exec(name.slice(0, index)) ?? [];
+      const to = digits === name || NO_ID.test(before) ? undefined : this.#idOf(digits);
       if (to !== undefined && to !== here.address) this.#note(here, form, `${name.slice(0, index)}{id}${name.slice(index + digits.length)}`, { address: here.address, at, what: `${form === 'key' ? 'this' : 'its'} name holds ${digits}, the id of ${to}`, to });
     }
   }
@@ -68,7 +70,7 @@ export class Suspicion {
     const [first = ''] = names;
     const found = names.map((name) => (/^[1-9]\d+$/.test(name) ? this.#idOf(name) : undefined));
     const [to] = found;
-    if (found.length > 1 && to !== undefined && !found.includes(undefined)) this.#note(here, 'keys', nameOf(way), { address: here.address, at: pointer(way), what: `its members are named by ids: ${first} is ${to}`, to });
+    if (found.length > 1 && to !== undefined && !found.includes(undefined)) this.#note(here, 'keys', nameOf(way, here), { address: here.address, at: pointer(way), what: `its members are named by ids: ${first} is ${to}`, to });
   }
 
   #lookInside(here: Here, at: string, name: string, text: string): void {
@@ -80,13 +82,13 @@ export class Suspicion {
     // Behind a word that the address of the item with this id has too: "page/45". What stands in a tag or a short code was looked at.
     for (const [found, word = '', sign = '', digits = ''] of text.replace(ATTRIBUTES, ' ').matchAll(WORDS)) {
       const to = this.#idOf(digits);
-      if (to?.toLowerCase().includes(word.toLowerCase().replace(/s$/, '')) === true) this.#note(here, 'word', name, { address: here.address, at, what: `"${found}" holds ${digits}, the id of ${to}`, to, apart: word + sign });
+      if (to?.toLowerCase().includes(word.toLowerCase().replace(/_ids?$|s$/, '')) === true) this.#note(here, 'word', name, { address: here.address, at, what: `"${found}" holds ${digits}, the id of ${to}`, to, apart: word + sign });
     }
   }
 
   /** Counts a number under a name, whether or not it is an id. */
   #count(here: Here, form: Form, name: string, { digits, at, what }: { digits: string; at: string; what: (to: string) => string }): void {
-    if (Number(digits) < SMALLEST || NO_ID.test(name)) return;
+    if (Number(digits) < SMALLEST || NO_ID.test(name.slice(name.lastIndexOf('.') + 1))) return;
     const to = this.#idOf(digits);
     if (to !== undefined) this.#note(here, form, name, { address: here.address, at, what: what(to), to });
     else this.#entry(here, form, name).all++;
@@ -116,7 +118,9 @@ export class Suspicion {
 }
 
 /** The last name on a way, with the one above it where there is one that says something. */
-function nameOf(way: readonly string[]): string {
+function nameOf(way: readonly string[], { address }: Here): string {
   const [name = '', above] = way.filter((step) => !/^\d+$/.test(step)).reverse();
+  // What is all that an item holds has no name but that of the item.
+  if (above === undefined && name === WHOLE) return parseAddress(address).name;
   return above === undefined || HOLDERS.has(above) ? name : `${above}.${name}`;
 }

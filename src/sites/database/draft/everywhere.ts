@@ -52,7 +52,7 @@ export function namesText(suspects: readonly Suspect[], columns: ReadonlyMap<str
     taken.set(word, times);
     const own = to.length === 1 ? to[0] ?? '' : `[${to.join(', ')}]`;
     return [
-      `  # ${example.address}: ${example.what}`, `  # - id: ${kind.slice(0, kind.indexOf('/'))}/${word}${times === 1 ? '' : `-${times}`}`, `  #   like: ${kind}`,
+      `  # - id: ${kind.slice(0, kind.indexOf('/'))}/${word}${times === 1 ? '' : `-${times}`}  # ${example.address}: ${example.what}`, `  #   like: ${kind}`,
       `  #   rows: { pattern: { column: ${column}, text: ${JSON.stringify(name.replace('{id}', '{of}'))} }, ids: { of: ${own} }, known: { least: 10 }, name: '{of}', title: ${JSON.stringify(name.replace('{id}', '{of}'))} }`,
     ];
   });
