@@ -23,9 +23,11 @@ const MOST_TYPES = 6;
 /** Of a long list its beginning. */
 function shortened(list: string): string { const all = list.split(', '); return all.length <= MOST_TYPES ? list : `${all.slice(0, MOST_TYPES).join(', ')} and ${all.length - MOST_TYPES} more`; }
 
-export function unmetText({ requirement, finding, has }: Unmet): { what: string; remedy: string } {
+function needing(items: readonly string[], alone: boolean): string { return alone || items.length === 1 ? 'needs' : 'need'; }
+
+function unmetText({ requirement, finding, has }: Unmet, alone: boolean): { what: string; remedy: string } {
   const need = requirementText(requirement);
-  const needs = requirement.neededBy.length > 1 ? 'need' : 'needs';
+  const needs = needing(requirement.neededBy, alone);
   const extension = requirement.need === 'extension' ? requirement.title : 'extension' in requirement ? requirement.extension : '';
   switch (finding) {
     case 'missing': return { what: `${needs} ${need}: it is missing`, remedy: requirement.need === 'extension' ? `install and activate ${extension}${requirement.byName ? `; or, as only the name says so, --decide requirement:${requirement.extension}=anyway` : ''}` : 'update the extension or the CMS that owns it' };
@@ -43,9 +45,10 @@ export function unmetText({ requirement, finding, has }: Unmet): { what: string;
   }
 }
 
-export function blockText(block: Block): { what: string; remedy: string; items: readonly string[] } {
+/** `alone`: said of one of its items only. */
+export function blockText(block: Block, { alone = false } = {}): { what: string; remedy: string; items: readonly string[] } {
   switch (block.block) {
-    case 'requirement': return { ...unmetText(block.unmet), items: block.unmet.requirement.neededBy };
+    case 'requirement': return { ...unmetText(block.unmet, alone), items: block.unmet.requirement.neededBy };
     case 'missing': return { what: `refers to ${block.to}, which the target does not have`, remedy: missingRemedy(block), items: [placeOf(block.item, block.at)] };
     case 'lost': return { what: `refers to nothing: the id ${block.raw} is not on the source`, remedy: 'mend it on the source, or use --leave-unmatched', items: [placeOf(block.item, block.at)] };
     case 'part-of-nothing': return { what: 'only a part travels, and the target does not have the item', remedy: 'choose the whole item', items: [block.item] };

@@ -137,6 +137,10 @@ describe('requirements', () => {
     expect(old.some((one) => one.name === 'group-booking' || one.kind.startsWith('lamp-room/'))).toBe(false);
     expect(result.unequal).toEqual([]);
     await undone('old');
+    // One item a line, each in the singular; several in one sentence in the plural.
+    const [left, blocked] = [await bench.run('route', 'dev', 'old', 'course:*', '--allow-missing'), await bench.run('route', 'dev', 'old', 'course:*')];
+    expect(left.out).toMatch(/course:knots {2}needs Lamp Room/);
+    expect(blocked.out).toMatch(/access-level:deck-crew, course:bad-weather and 3 more need Lamp Room/);
   });
   test('a place of the theme that is not there: the nearest is offered, and --match takes it', async () => {
     const blocked = await bench.run('route', 'dev', 'old', 'menu:small-print', '--alone');

@@ -28,7 +28,7 @@ export function printLeftOut(out: Printer, leftOut: readonly LeftOut[], heading 
 }
 
 function words(block: Block): { why: string; remedy: string } {
-  const { what, remedy } = blockText(block);
+  const { what, remedy } = blockText(block, { alone: true });
   return { why: what, remedy };
 }
 
