@@ -97,8 +97,10 @@ export class Draft {
 
   /** What speaks of the source by the name of its host, and would go on doing so: unless the target is a part of it. */
   async #noteHost(item: Address, row: SourceRow): Promise<void> {
+    // Asked for every row that is carried, and few have any.
+    if (!row.named?.length) return;
     const [host, there] = [this.#source.origin.site.address, this.#target.index.site].map(hostOf);
-    if (!row.named?.length || host === undefined || there === host || there?.endsWith(`.${host}`)) return;
+    if (host === undefined || there === host || there?.endsWith(`.${host}`)) return;
     const { value } = await row.load();
     for (const at of placesNaming(readNotation(value), host)) this.#followUp({ followUp: 'source-named', item, at, host });
   }

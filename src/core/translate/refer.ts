@@ -45,14 +45,18 @@ export class Referrer {
   /** A map of nothing but ids: of such kinds, and not smaller than the rule says. */
   isMapOfIds(node: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>): boolean {
     const values = (node instanceof Entries ? node.pairs.map(([, value]) => value) : isPlainObject(node) ? Object.values(node) : []).filter((value) => value !== '' && value !== 0 && value !== '0');
-    return values.length > 0 && values.every((value) => (typeof value === 'number' || typeof value === 'string') && Number(value) >= least && this.#index.byId(kinds, localId(value)) !== undefined);
+    return values.length > 0 && values.every((value) => this.#isId(value, kinds, least));
   }
 
   /** Several ids, all of items of one family with what the list stands in. `names`: what that is called. */
   areKin(node: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>, names: Way): boolean {
     if (!Array.isArray(node) || node.length < 2 || new Set(node.map(String)).size < 2) return false;
     const families = new Set(names.flatMap((name) => familyOf(String(name)) ?? []));
-    return families.size > 0 && node.every((value) => (typeof value === 'number' || typeof value === 'string') && Number(value) >= least && this.#index.byId(kinds, localId(value), (there) => families.has(familyOf(nameIn(there)) ?? '')) !== undefined);
+    return families.size > 0 && node.every((value) => this.#isId(value, kinds, least, (there) => families.has(familyOf(nameIn(there)) ?? '')));
+  }
+
+  #isId(value: Node, kinds: readonly string[], least: number, fits?: (address: string) => boolean): boolean {
+    return (typeof value === 'number' || typeof value === 'string') && Number(value) >= least && this.#index.byId(kinds, localId(value), fits) !== undefined;
   }
 
   /** The names of the members of a map. */

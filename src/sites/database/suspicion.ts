@@ -17,8 +17,9 @@ const MOSTLY = 0.8;
 const LONGEST = 100_000;
 /** Attributes of tags and of short codes with a number, and a number behind a word. */
 const [MARKUP, ATTRIBUTES, WORDS] = [/[<[][a-z][^<>[\]]*/gi, /\s([a-z][\w-]*)=(["']?)(\d{2,})\2(?=[\s/>\]]|$)/gi, /([a-z][a-z_]{2,})([/:#=|_-])(\d{2,})(?![\w.-])/gi];
-/** Members that say where a value comes from, and not what it is. */
+/** The member that is all of an item, where it holds one value only. */
 const WHOLE = 'option';
+/** Members that say where a value comes from, and not what it is. */
 const HOLDERS = new Set([WHOLE, 'fields', 'content', 'record', 'members']);
 
 interface Seen { readonly kind: string; readonly name: string; readonly form: Form; all: number; ids: number; readonly to: Set<string>; example: Place | undefined }

@@ -1,4 +1,5 @@
 import { literal } from '../../../core/wildcard.ts';
+
 /** What can stand in the braces of a template. */
 export type Filling = (name: string) => string | undefined;
 
