@@ -29,10 +29,12 @@ export class FilePlaces {
 
   /** The first name under which no other file of the site is; also none that the site has no record of, if that is not this very file. */
   async #free(paths: readonly string[], from: Stem, file: string | undefined): Promise<Stem> {
+    // Whatever is called otherwise stays where it is, and no number makes room for it.
+    const movable = [...movedPaths(paths, from, { ...from, name: `${from.name}-` }).keys()];
     for (let number = 1; ; number++) {
       const to = number === 1 ? from : { ...from, name: `${from.name}-${number}` };
-      const moved = movedPaths(paths, from, to);
-      const names = paths.map((path) => moved.get(path) ?? path);
+      const moved = movedPaths(movable, from, to);
+      const names = movable.map((path) => moved.get(path) ?? path);
       if (names.some((path) => this.#isTaken(path))) continue;
       const there = await this.#target.connector.fileAt?.(names[0] ?? '');
       if (there !== undefined && there !== file) continue;
