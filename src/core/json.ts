@@ -32,8 +32,16 @@ export function byCodeUnit(a: string, b: string): number {
   return a < b ? -1 : a > b ? 1 : 0;
 }
 
-export function sortedBy<T>(list: Iterable<T>, text: (entry: T) => string): T[] {
-  return [...list].sort((a, b) => byCodeUnit(text(a), text(b)));
+/** So many at a time. */
+export function* inChunks<T>(list: Iterable<T>, size: number): Generator<T[]> {
+  let chunk: T[] = [];
+  for (const one of list) {
+    chunk.push(one);
+    if (chunk.length < size) continue;
+    yield chunk;
+    chunk = [];
+  }
+  if (chunk.length > 0) yield chunk;
 }
 
 /** The same texts in the same order. */

@@ -1,6 +1,7 @@
-import { makeAddress, parseAddress, shortKind, type Address } from './address.ts';
+import { makeAddress, parseAddress, shortKind, unquoteName, type Address } from './address.ts';
+import { HashTable, hashOf, Numbers, Texts } from './columns.ts';
 import { whereOf, type Kind, type Kinds } from './kind.ts';
-import { byCodeUnit, sortedBy } from './json.ts';
+import { byCodeUnit } from './json.ts';
 import { Problem } from './problem.ts';
 
 /** The id that an item has on its site: a whole number, or a text where it is none or is too large for one. */
@@ -36,12 +37,31 @@ export interface IndexRow {
 /** An item as its site has it. */
 export interface LocalItem extends IndexRow { readonly value: unknown }
 
-/** What is known of a site's items: who has which local id, name and path. The translator looks references up here. */
+type Rest = Pick<IndexRow, 'changed' | 'unavailable'>;
+/** The texts of a row, one after the other. `name`: empty where the address says it; `id`: empty where it is a number; `urls`, `rest`: JSON, empty where there is none. */
+const TEXTS = ['address', 'name', 'title', 'etag', 'id', 'urls', 'rest'] as const;
+const PLACES = Object.fromEntries(TEXTS.map((text, i) => [text, i])) as Record<typeof TEXTS[number], number>;
+const PUBLISHED = 1;
+
+/**
+ * What is known of a site's items: who has which local id, name and path. The translator looks references up here. There are as many rows as
+ * items, so they are held in columns, and made when they are asked for.
+ */
 export class SiteIndex {
   readonly #kinds: Kinds;
-  readonly #byId = new Map<string, Map<LocalId, Address>>();
-  readonly #byPath = new Map<string, { address: Address; variant: string }>();
-  readonly #rows = new Map<Address, IndexRow>();
+  readonly #texts = new Texts();
+  readonly #ids = new Numbers();
+  readonly #sizes = new Numbers();
+  /** Which kind and status: the number of the kind, doubled, and one for what is published. */
+  readonly #marks = new Numbers({ whole: true });
+  readonly #kindIds: string[] = [];
+  readonly #byAddress = new HashTable();
+  readonly #byId = new Map<string, HashTable>();
+  readonly #byPath = new HashTable();
+  /** Those that cannot travel. */
+  readonly #unavailable = new Set<number>();
+  /** Rows in whose place a newer one of the same item stands. */
+  readonly #replaced = new Set<number>();
   /** The site's own address, without a slash at the end. */
   readonly site: string;
 
@@ -58,53 +78,106 @@ export class SiteIndex {
 
   add(row: IndexRow): Address {
     const address = this.addressOf(row);
-    const other = this.#rows.get(address);
-    if (other && (other.id !== row.id || other.kind !== row.kind)) throw twice(address, other, row);
-    this.#rows.set(address, row);
-    for (const kind of [row.kind, shortKind(row.kind)]) {
-      const ids = this.#byId.get(kind) ?? new Map<LocalId, Address>();
-      this.#byId.set(kind, ids.set(row.id, address));
+    const hash = hashOf(address);
+    const other = this.#find(address, hash);
+    if (other !== undefined && (this.#idAt(other) !== row.id || this.#kindAt(other) !== row.kind)) throw twice(address, this.#rowAt(other), row);
+    if (other !== undefined) this.#replaced.add(other);
+    const added = this.#append(address, row);
+    this.#byAddress.set(hash, added, (one) => one === other);
+    for (const kind of new Set([row.kind, shortKind(row.kind)])) {
+      const ids = this.#byId.get(kind) ?? new HashTable();
+      this.#byId.set(kind, ids);
+      ids.set(hashOfId(row.id), added, (one) => this.#idAt(one) === row.id);
     }
-    for (const [variant, path] of Object.entries(row.urls ?? {})) this.#byPath.set(path, { address, variant });
+    for (const path of Object.values(row.urls ?? {})) this.#byPath.set(hashOf(path), added, (one) => this.#hasPath(one, path));
     return address;
   }
 
-  row(address: Address): IndexRow | undefined { return this.#rows.get(address); }
-  rows(): IterableIterator<[Address, IndexRow]> { return this.#rows.entries(); }
-  get size(): number { return this.#rows.size; }
-
-  /** In the order of addresses, in which sites give their items: only what was added later has to be put in its place. */
-  sorted(): Iterable<[Address, IndexRow]> {
-    let last = '';
-    for (const address of this.#rows.keys()) { if (byCodeUnit(last, address) > 0) return sortedBy(this.#rows, ([one]) => one); last = address; }
-    return this.#rows;
+  #append(address: Address, { kind, id, name, title, etag, status, size, urls, changed, unavailable }: IndexRow): number {
+    const number = typeof id === 'number';
+    const rest = changed !== undefined || unavailable ? JSON.stringify({ changed, unavailable } satisfies Rest) : '';
+    const texts = { address, name: name === nameIn(address) ? '' : name, title, etag, id: number ? '' : id, urls: urls ? JSON.stringify(urls) : '', rest };
+    for (const text of TEXTS) this.#texts.push(texts[text]);
+    this.#ids.push(number ? id : NaN);
+    this.#sizes.push(size);
+    if (unavailable) this.#unavailable.add(this.#ids.length - 1);
+    this.#marks.push(this.#kindNumber(kind) * 2 + (status === 'published' ? PUBLISHED : 0));
+    return this.#ids.length - 1;
   }
 
+  #kindNumber(kind: string): number {
+    const known = this.#kindIds.lastIndexOf(kind);
+    return known >= 0 ? known : this.#kindIds.push(kind) - 1;
+  }
+
+  has(address: Address): boolean { return this.#find(address) !== undefined; }
+  row(address: Address): IndexRow | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#rowAt(at); }
+  get size(): number { return this.#byAddress.size; }
+
+  *rows(): Generator<[Address, IndexRow]> {
+    for (let at = 0; at < this.#ids.length; at++) if (!this.#replaced.has(at)) yield [this.#text(at, 'address'), this.#rowAt(at)];
+  }
+
+  *addresses(): Generator<Address> {
+    for (let at = 0; at < this.#ids.length; at++) if (!this.#replaced.has(at)) yield this.#text(at, 'address');
+  }
+
+  /** Everything that values are resolved with, as text: who has which id and which paths. */
+  *resolvable(): Generator<string> {
+    for (let at = 0; at < this.#ids.length; at++) if (!this.#replaced.has(at)) yield `${this.#text(at, 'address')} ${this.#idAt(at)} ${this.#text(at, 'urls')}`;
+  }
+
+  /** In the order in which sites give their items: only what was added later has to be put in its place. */
+  sorted(): Iterable<Address> {
+    let last = '';
+    for (const address of this.addresses()) { if (byCodeUnit(last, address) > 0) return [...this.addresses()].sort(byCodeUnit); last = address; }
+    return this.addresses();
+  }
+
+  /** What is there and cannot travel. */
+  *unavailable(): Generator<[Address, IndexRow]> { for (const at of this.#unavailable) if (!this.#replaced.has(at)) yield [this.#text(at, 'address'), this.#rowAt(at)]; }
+  isUnavailable(address: Address): boolean { return this.#unavailable.has(this.#find(address) ?? -1); }
 
   kindOf(address: Address): Kind | undefined {
-    const row = this.#rows.get(address);
-    return row && this.#kinds.get(row.kind);
+    const at = this.#find(address);
+    return at === undefined ? undefined : this.#kinds.get(this.#kindAt(at));
   }
 
   /** The first of these kinds that has such an item. `fits`: what else has to be true of it. */
   byId(kinds: readonly string[], id: LocalId, fits?: (address: Address) => boolean): Address | undefined {
     for (const kind of kinds) {
-      const address = this.#byId.get(kind)?.get(id);
+      const at = this.#byId.get(kind)?.find(hashOfId(id), (one) => this.#idAt(one) === id);
+      const address = at === undefined ? undefined : this.#text(at, 'address');
       if (address !== undefined && fits?.(address) !== false) return address;
     }
     return undefined;
   }
 
-  byName(kinds: readonly string[], name: string): Address | undefined {
-    return kinds.map((kind) => makeAddress(kind, name)).find((address) => this.#rows.has(address));
+  /** The row of an item by what it is known by on its site. */
+  rowOf({ kind, id }: { kind: string; id: LocalId }): IndexRow | undefined {
+    const address = this.byId([kind], id, (one) => this.kindOf(one)?.id === kind);
+    return address === undefined ? undefined : this.row(address);
   }
 
-  byPath(path: string): { address: Address; variant: string } | undefined { return this.#byPath.get(path); }
-  idOf(address: Address): LocalId | undefined { return this.#rows.get(address)?.id; }
-  nameOf(address: Address): string | undefined { return this.#rows.get(address)?.name; }
+  byName(kinds: readonly string[], name: string): Address | undefined {
+    return kinds.map((kind) => makeAddress(kind, name)).find((address) => this.has(address));
+  }
+
+  /** Whose path this is, and under which variant. */
+  byPath(path: string): { address: Address; variant: string } | undefined {
+    const at = this.#byPath.find(hashOf(path), (one) => this.#hasPath(one, path));
+    if (at === undefined) return undefined;
+    const [variant = ''] = Object.entries(this.#urlsAt(at) ?? {}).findLast(([, one]) => one === path) ?? [];
+    return { address: this.#text(at, 'address'), variant };
+  }
+
+  etagOf(address: Address): string | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#text(at, 'etag'); }
+  idOf(address: Address): LocalId | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#idAt(at); }
+  nameOf(address: Address): string | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#nameAt(at); }
 
   pathOf(address: Address, variant: string): string | undefined {
-    const urls = this.#rows.get(address)?.urls;
+    const at = this.#find(address);
+    const urls = at === undefined ? undefined : this.#urlsAt(at);
     return urls?.[variant] ?? urls?.[''];
   }
 
@@ -112,7 +185,38 @@ export class SiteIndex {
   seenAt(address: Address): string | undefined {
     return this.pathOf(address, '') ?? whereOf(this.kindOf(address), parseAddress(address).name);
   }
+
+  #find(address: Address, hash = hashOf(address)): number | undefined { return this.#byAddress.find(hash, (at) => this.#text(at, 'address') === address); }
+  #text(at: number, which: typeof TEXTS[number]): string { return this.#texts.at(at * TEXTS.length + PLACES[which]); }
+  #kindAt(at: number): string { return this.#kindIds[this.#marks.at(at) >> 1] ?? ''; }
+  #idAt(at: number): LocalId { const id = this.#ids.at(at); return Number.isNaN(id) ? this.#text(at, 'id') : id; }
+  #hasPath(at: number, path: string): boolean { return Object.values(this.#urlsAt(at) ?? {}).includes(path); }
+
+  #nameAt(at: number): string {
+    const name = this.#text(at, 'name');
+    return name === '' ? nameIn(this.#text(at, 'address')) : name;
+  }
+
+  #urlsAt(at: number): IndexRow['urls'] {
+    const urls = this.#text(at, 'urls');
+    return urls === '' ? undefined : JSON.parse(urls) as IndexRow['urls'];
+  }
+
+  #restAt(at: number): Rest {
+    const rest = this.#text(at, 'rest');
+    return rest === '' ? {} : JSON.parse(rest) as Rest;
+  }
+
+  #rowAt(at: number): IndexRow {
+    const status = this.#marks.at(at) % 2 === PUBLISHED ? 'published' : 'draft';
+    const urls = this.#urlsAt(at);
+    return { kind: this.#kindAt(at), id: this.#idAt(at), name: this.#nameAt(at), title: this.#text(at, 'title'), etag: this.#text(at, 'etag'), status, size: this.#sizes.at(at), ...(urls ? { urls } : {}), ...this.#restAt(at) };
+  }
 }
+
+function nameIn(address: Address): string { return unquoteName(address.slice(address.indexOf(':') + 1)); }
+
+function hashOfId(id: LocalId): number { return typeof id === 'number' && Number.isInteger(id) ? id | 0 : hashOf(String(id)); }
 
 function twice(address: Address, one: IndexRow, other: IndexRow): Problem {
   return new Problem('unreadable', `two things on the site are called ${address}: ${one.kind} with id ${one.id} and ${other.kind} with id ${other.id}`, {

@@ -14,7 +14,7 @@ import type { BaseEntry, RecordsFolder } from './records/folder.ts';
 export class Bases {
   readonly #records: RecordsFolder;
   readonly #connector: Pick<Connector, 'forms'> | undefined;
-  readonly #entries: ReadonlyMap<string, BaseEntry>;
+  readonly #entries: Map<string, BaseEntry>;
   /** Forms that the ledger gave. */
   readonly #given = new Map<string, PortableItem>();
 
@@ -22,7 +22,8 @@ export class Bases {
   constructor(records: RecordsFolder, fromSite: string, { site, ledger, connector }: { site: string; ledger?: readonly LedgerBase[]; connector?: Pick<Connector, 'forms'> }) {
     this.#records = records;
     this.#connector = connector;
-    this.#entries = new Map([...records.base(fromSite, site), ...(ledger ?? []).filter((one) => one.fromSite === fromSite).map((one): [string, BaseEntry] => [one.address, one])]);
+    this.#entries = new Map();
+    for (const list of [records.base(fromSite, site), (ledger ?? []).filter((one) => one.fromSite === fromSite)]) for (const one of list) this.#entries.set(one.address, one);
   }
 
   entry(address: Address): BaseEntry | undefined { return this.#entries.get(address); }

@@ -68,12 +68,12 @@ export async function compare(from: Source, to: Source, choice: Choice, options:
 
 async function* walk(walking: Walk, fresh: boolean): AsyncGenerator<ItemFinding> {
   const { from, to, selection, passage, choice } = walking;
-  const kinds = new Set([...from.listed().values()].map((one) => one.kind));
+  let kinds: ReadonlySet<string> | undefined;
   const { since: _since, ...lasting } = choice;
   const wanted = chooser(lasting);
-  const ofInterest = (row: Pick<SourceRow, 'address' | 'kind' | 'title'>): boolean => (from instanceof SiteSource || kinds.has(row.kind)) && wanted.of(row.address, row) !== undefined;
+  const ofInterest = (row: Pick<SourceRow, 'address' | 'kind' | 'title'>): boolean => (from instanceof SiteSource || (kinds ??= kindsOf(from)).has(row.kind)) && wanted.of(row.address, row) !== undefined;
   const arrives = (address: Address): boolean => passage?.arrives(address) ?? selection.chosen.has(address);
-  const targets = selection.everything ? to.rows(undefined, { fresh }) : to.rows(new Set([...to.listed()].filter(([address, one]) => arrives(address) || ofInterest({ address, ...one })).map(([address]) => address)), { fresh });
+  const targets = selection.everything ? to.rows(undefined, { fresh }) : to.rows(new Set([...to.listed()].flatMap(([address, one]) => (arrives(address) || ofInterest({ address, ...one }) ? [address] : []))), { fresh });
   let window: Pair[] = [];
   for await (const { address, left, right } of paired(arrivals(walking), targets)) {
     if (!left && !(right && ofInterest(right))) continue;
@@ -83,6 +83,12 @@ async function* walk(walking: Walk, fresh: boolean): AsyncGenerator<ItemFinding>
     window = [];
   }
   yield* findingsOf(window, walking);
+}
+
+function kindsOf(source: Source): ReadonlySet<string> {
+  const kinds = new Set<string>();
+  for (const one of source.listed().values()) kinds.add(one.kind);
+  return kinds;
 }
 
 /** Rows of the source in the order of the addresses that they get on the target. */

@@ -95,6 +95,6 @@ function freeName(address: Address, source: Source, target: SiteSource): Address
   const { kind, name } = parseAddress(address);
   for (let i = 2; ; i++) {
     const free = makeAddress(kind, `${name}-${i}`);
-    if (!target.index.row(free) && !source.listed().has(free)) return free;
+    if (!target.index.has(free) && !source.listed().has(free)) return free;
   }
 }

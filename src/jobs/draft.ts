@@ -6,6 +6,7 @@ import { hostOf, placesNaming } from '../core/translate/named.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import type { Bases } from './base.ts';
 import type { ItemFinding, ItemStatus } from './compare.ts';
+import { EqualItems } from './equal.ts';
 import type { Answers } from './decisions.ts';
 import { AT_ONCE, inParallel } from './parallel.ts';
 import type { Adjusted, Passage } from './passage.ts';
@@ -14,11 +15,8 @@ import { Questions } from './questions.ts';
 import { REQUEST_MARGIN } from './run/run.ts';
 import { rowRequirements } from './cover.ts';
 import { SiteSource } from './sources/site.ts';
-import type { LeftOut, Source } from './sources/source.ts';
+import type { LeftOut, Listing, Source } from './sources/source.ts';
 import { itemsOf, staysBehind } from './staysbehind.ts';
-
-/** So many characters of equal items are held until the import is through. */
-const MOST_KEPT = 8_000_000;
 
 /** What a route is drafted on. */
 export interface Ground {
@@ -46,15 +44,14 @@ export class Draft {
   #blocks: Block[] = [];
   #followUps: FollowUp[] = [];
   readonly #adjusted: Adjusted[];
-  readonly #same = new Map<Address, { source: string; target: string; text?: string }>();
-  #keptBytes = 0;
+  readonly #same = new EqualItems();
   readonly #questions: Questions;
   readonly #leftOut: LeftOut[] = [];
   readonly #fingerprints = { source: {} as Record<Address, string>, target: {} as Record<Address, string> };
   readonly #requirements = new RequirementList();
   readonly #counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
 
-  readonly #listed: ReadonlyMap<Address, unknown>;
+  readonly #listed: Pick<Listing, 'has'>;
   readonly #brought: ReadonlyMap<Address, Address>;
 
   constructor(ground: Ground) {
@@ -105,17 +102,10 @@ export class Draft {
     for (const at of placesNaming(readNotation(value), host)) this.#followUp({ followUp: 'source-named', item, at, host });
   }
 
-  /** Texts of what is equal are kept as bases, as long as they are few. */
-  #textToKeep(text: string | undefined): { text?: string } {
-    if (text === undefined || this.#keptBytes + text.length > MOST_KEPT) return {};
-    this.#keptBytes += text.length;
-    return { text };
-  }
-
   /** What both sides are: of what differs for a route that is gone later, of what is equal for the next comparison. */
   #noteState({ own, status, address, source, target }: ItemFinding): void {
-    // Every item of a site may be among these: where both sides are alike, one text stands for both.
-    if (status === 'same' && source?.covers === 'all' && target) this.#same.set(address, { source: source.fingerprint, target: source.fingerprint === target.fingerprint ? source.fingerprint : target.fingerprint, ...this.#textToKeep(source.text ?? target.text) });
+    const text = source?.text ?? target?.text;
+    if (status === 'same' && source?.covers === 'all' && target) this.#same.add({ address, source: source.fingerprint, target: target.fingerprint, ...(text === undefined ? {} : { text }) });
     if (!own || status === 'same') return;
     this.#fingerprints.source[own.address] = own.fingerprint;
     for (const there of [address, own.address]) {
@@ -189,7 +179,7 @@ export class Draft {
 
   /** Takes out what has to stay behind; each with its reason. */
   #withoutBlocked(files: PlannedFile[], only: 'all' | ReadonlySet<Address>): PlannedFile[] {
-    const out = staysBehind({ planned: this.#planned, blocks: this.#blocks, only, brought: this.#brought, isThere: (address) => this.#target.index.row(address) !== undefined });
+    const out = staysBehind({ planned: this.#planned, blocks: this.#blocks, only, brought: this.#brought, isThere: (address) => this.#target.index.has(address) });
     this.#leftOut.push(...out.values());
     this.#planned = this.#planned.filter((item) => !out.has(item.address));
     this.#blocks = this.#blocks.filter((block) => itemsOf(block).length === 0 || itemsOf(block).some((address) => !out.has(address)));
@@ -215,11 +205,11 @@ export class Draft {
 }
 
 /** What must exist before an item: all that it refers to by id or name, and of the links in its texts those to what travels itself. */
-export function needsOf(row: SourceRow, listed: ReadonlyMap<Address, unknown>): Address[] {
+export function needsOf(row: SourceRow, listed: Pick<Listing, 'has'>): Address[] {
   return row.references.filter((reference) => reference.strong || listed.has(reference.to)).map((reference) => reference.to);
 }
 
 function etagOf(target: SiteSource, address: Address): { etag?: string } {
-  const etag = target.index.row(address)?.etag;
+  const etag = target.index.etagOf(address);
   return etag === undefined ? {} : { etag };
 }

@@ -14,7 +14,7 @@ import { refuseIdleTakes } from './idletake.ts';
 import { leftBehind } from './plan.ts';
 import { bringAlong } from './along.ts';
 import { holdsFiles, select } from './select.ts';
-import type { Absent, LeftOut, Origin, Source } from './sources/source.ts';
+import type { Absent, LeftOut, Listing, Origin, Source } from './sources/source.ts';
 import type { OnProgress } from './workspace.ts';
 
 export interface ExportWish { readonly choice: Choice; readonly file: string; readonly alone: boolean; readonly title?: string; readonly description?: string; readonly version?: string; readonly author: string; readonly cover?: Buffer }
@@ -77,8 +77,8 @@ class Gather {
   readonly #kinds = new Set<string>();
   readonly #source: Source;
   readonly #chosen: ReadonlyMap<Address, Coverage>;
-  readonly #contentOfSource: ReadonlyMap<Address, { kind: string }>;
-  readonly #listed: ReadonlyMap<Address, { kind: string }>;
+  readonly #contentOfSource: Listing;
+  readonly #listed: Listing;
   readonly #noMedia: boolean;
 
   constructor(source: Source, chosen: ReadonlyMap<Address, Coverage>, noMedia: boolean) {

@@ -39,7 +39,7 @@ export function openFollowUps(workspace: Workspace, target: SiteSource, tick: re
 
 function isSettled(one: FollowUp, target: SiteSource): boolean {
   switch (one.followUp) {
-    case 'link-missing': return target.index.row(one.to) !== undefined;
+    case 'link-missing': return target.index.has(one.to);
     case 'publish': return target.index.row(one.item)?.status !== 'draft';
     default: return false;
   }

@@ -15,6 +15,7 @@ import type { BaseEntry } from './records/folder.ts';
 import { AT_ONCE, groups, inParallel } from './parallel.ts';
 import { KeptForms } from './keptforms.ts';
 import { keepFollowUps } from './followups.ts';
+import { remember } from './remember.ts';
 import { silentPages, type PageAnswer } from './pages.ts';
 import type { Adjusted } from './passage.ts';
 import type { Plan } from './plan.ts';
@@ -237,8 +238,7 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<{ u
   const { target, source } = plan;
   const unequal: Unequal[] = [];
   const strays: FollowUp[] = [];
-  const [fromSite, toSite] = [source.origin.site.id, target.facts.site.id];
-  const base = workspace.records.base(fromSite, toSite);
+  const base: BaseEntry[] = [];
   const bases = workspace.bases(source, target);
   const forms = new KeptForms(workspace.records, target.connector, run.id);
   const origins: Origin[] = [];
@@ -253,46 +253,21 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<{ u
       const changes = await differences(plan, sent, row, strays);
       if (changes.length > 0) unequal.push({ address: row.address, changes });
       // Of what was put together the source has its own form still.
-      if (bases) base.set(row.address, await carried(plan, plan.merged.get(row.address) ?? sent, row, { run: run.id, bases, forms }));
+      if (bases) base.push(await carried(plan, plan.merged.get(row.address) ?? sent, row, { run: run.id, bases, forms }));
       // Parts that were put onto an item do not make it another one.
       if (sent.covers === 'all') origins.push(originOf(plan, run, sent, row.address));
       workspace.onProgress({ phase: 'reading back', done: ++done, total: plan.rows.size });
     }
   }
-  // What was the same already counts as carried: who changes it later is then known.
-  for (const [address, { source: own, target: there, text }] of plan.same) {
-    const known = bases?.entry(address);
-    if (!bases || (known?.source === own && known.target === there)) continue;
-    base.set(address, { address, source: own, target: there, run: run.id });
-    if (text !== undefined) await forms.keep(own, text);
-  }
   const gone = [...left][0];
   if (gone !== undefined) throw new Problem('moved', 'it was written and cannot be read back', { where: gone });
-  await forms.flush();
-  await remember(workspace, plan, run, { base, bases, origins });
+  await remember(workspace, plan, { run: run.id, bases, base, origins, forms });
   return { unequal, strays };
 }
 
 function originOf({ source, target, passage }: Plan, run: Run, sent: SourceRow, address: Address): Origin {
   const fromId = source.idOf?.(passage.sourceOf(address));
   return { address, id: target.index.idOf(address) as LocalId, fromSite: source.origin.site.id, ...(fromId === undefined ? {} : { fromId }), run: run.id, fingerprint: sent.fingerprint, from: source.label, at: run.record.started };
-}
-
-/** Remembers what was carried, here and in the target's ledger; what both held before is kept for an undo. */
-async function remember(workspace: Workspace, plan: Plan, run: Run, { base, bases, origins }: { base: Map<string, BaseEntry>; bases: Bases | undefined; origins: readonly Origin[] }): Promise<void> {
-  const [fromSite, toSite] = [plan.source.origin.site.id, plan.target.facts.site.id];
-  const fresh = [...base.values()].filter((one) => one.run === run.id);
-  const written = new Set([...origins, ...fresh].map((one) => one.address));
-  workspace.records.keepBase(run.id, fromSite, toSite);
-  workspace.records.keepLedger(run.id, { origins: [...plan.target.origins.values()].filter((one) => written.has(one.address)), bases: plan.target.bases.filter((one) => one.fromSite === fromSite && written.has(one.address)), written: [...written] });
-  workspace.records.saveBase(fromSite, toSite, base);
-  const used = new Set([...base.values()].flatMap((one) => [one.source, one.target]));
-  const replaced = new Map(fresh.flatMap(({ address }) => { const before = bases?.entry(address); return before ? [[before.source, before.run], [before.target, before.run]] as const : []; }));
-  const dropForms = [...replaced.keys()].filter((digest) => !used.has(digest) && !plan.target.bases.some((one) => one.fromSite !== fromSite && (one.source === digest || one.target === digest)));
-  // An undo puts them back: those that someone else had carried are only in the ledger.
-  const elsewhere = dropForms.filter((digest) => !workspace.records.form(replaced.get(digest) ?? '', digest));
-  if (elsewhere.length > 0) workspace.records.addForms(run.id, await plan.target.connector.forms(elsewhere));
-  await plan.target.connector.changeLedger({ origins: [...origins], bases: fresh.map(({ covers, ...one }) => ({ ...one, fromSite, ...(covers ? { covers: [...covers] } : {}) })), dropForms });
 }
 
 /** What is remembered of an item that was carried: the source's own form, and the target's as it was read back. */

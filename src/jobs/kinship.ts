@@ -32,7 +32,7 @@ export function knownRenames(source: Source, target: SiteSource, chosen: Iterabl
   for (const address of chosen) {
     const known = there.get(`${kindWord(address)} ${String(source.idOf(address))}`);
     if (known === undefined || known === address || source.listed().has(known)) continue;
-    if (target.index.row(address) && target.origins.get(address)?.fromSite === site) continue;
+    if (target.index.has(address) && target.origins.get(address)?.fromSite === site) continue;
     found.set(address, known);
   }
   return found;

@@ -96,7 +96,12 @@ export class Passage {
     this.#host = new URL(target.index.site).hostname;
     this.#places = new FilePlaces(target);
     this.#refuseStrangeNames();
-    this.#quiet = source.pointable()?.every((address) => this.#known(address) && this.#matched(address) === address) ?? false;
+    this.#quiet = this.#goesStraight(source.pointable());
+  }
+
+  #goesStraight(addresses: Iterable<Address> | undefined): boolean {
+    for (const address of addresses ?? []) if (!this.#known(address) || this.#matched(address) !== address) return false;
+    return addresses !== undefined;
   }
 
   /** The address that an item gets on the target. */
@@ -265,7 +270,7 @@ export class Passage {
 
   #findNear(address: Address): Address[] {
     const { kind, name } = parseAddress(address);
-    const named = [...this.#target.index.rows()].flatMap(([other]) => (other.startsWith(`${kind}:`) ? [other] : []));
+    const named = [...this.#target.index.addresses()].filter((other) => other.startsWith(`${kind}:`));
     const near = nearest(`${kind}:${name}`, named);
     return near.length > 0 ? near : named.slice(0, 3);
   }
@@ -276,13 +281,13 @@ export class Passage {
   }
 
   /** True where the target has it, or gets it. */
-  #known(address: Address): boolean { return this.#target.facts.abilities.portable === true || this.#target.index.row(address) !== undefined || this.arrives(address); }
+  #known(address: Address): boolean { return this.#target.facts.abilities.portable === true || this.#target.index.has(address) || this.arrives(address); }
 
   /** Who stands in for a person that the target does not have. */
   #user(address: Address): Address | undefined {
     if (!this.#users.has(parseAddress(address).kind) || this.#known(this.#matched(address))) return undefined;
     const { user } = this.#target.facts;
-    return user !== undefined && this.#target.index.row(user) ? user : undefined;
+    return user !== undefined && this.#target.index.has(user) ? user : undefined;
   }
 
   /** For people that the target does not have: whom the item belongs to there already, which stays so. */

@@ -7,6 +7,7 @@ import { chooser, type Choice } from './choice.ts';
 import { compare, type ItemStatus } from './compare.ts';
 import { NO_ANSWERS, withAnswers, type Answers, type Decision } from './decisions.ts';
 import { Draft } from './draft.ts';
+import type { EqualItem } from './equal.ts';
 import { bringAlong, type Along } from './along.ts';
 import { companions, select, type Selection } from './select.ts';
 import type { Adjusted, Passage, Wishes } from './passage.ts';
@@ -44,8 +45,8 @@ export interface Plan {
   readonly kept: readonly Address[];
   /** Changed on both sides in different places and put together, with the source's own row. */
   readonly merged: ReadonlyMap<Address, SourceRow>;
-  /** Equal on both sides: fingerprints by address, and the form where it was at hand. */
-  readonly same: ReadonlyMap<Address, { source: string; target: string; text?: string }>;
+  /** Equal on both sides. */
+  readonly same: Iterable<EqualItem>;
   /** Questions that the two sites raise, answered or not. */
   readonly decisions: readonly Decision[];
   /** What differs, as it was on both sides: the source's own fingerprints and the target's etags, by address on the source and on the target. */
@@ -60,7 +61,7 @@ export interface Plan {
 export async function plan(source: Source, target: SiteSource, choices: Choices, onProgress: OnProgress, bases?: Bases): Promise<Plan> {
   const { choice } = choices;
   const first = chooser(choice).everything ? undefined : select(source, choice);
-  const isThere = (address: Address): boolean => target.index.row(address) !== undefined;
+  const isThere = (address: Address): boolean => target.index.has(address);
   const broughtAlong = choices.alone || !first ? [] : await bringAlong(source, first.chosen, { noMedia: choice.noMedia === true, isThere });
   const answers = choices.answers ?? NO_ANSWERS;
   const comes = new Set([...(first ? first.chosen.keys() : source.listed().keys()), ...broughtAlong.map((one) => one.address)]);

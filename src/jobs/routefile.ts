@@ -121,7 +121,7 @@ export function approved(plan: Plan, { value: file }: ReadRoute, replan: boolean
 
 function refuseOtherPrints(plan: Plan, file: RouteFile): void {
   const { source } = plan.fingerprints;
-  const etag = (address: Address): string => plan.target.index.row(address)?.etag ?? '';
+  const etag = (address: Address): string => plan.target.index.etagOf(address) ?? '';
   const moved = Object.entries(file.fingerprints.source).filter(([address, digest]) => source[address] !== digest).map(([address]) => `${address} on ${file.from}`);
   const known = new Set([...Object.keys(file.fingerprints.source), ...Object.keys(file.fingerprints.target)]);
   for (const address of known) if (etag(address) !== (file.fingerprints.target[address] ?? '')) moved.push(`${address} on ${file.to}`);

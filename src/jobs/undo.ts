@@ -1,10 +1,10 @@
 import { join } from 'node:path';
 import type { Address } from '../core/address.ts';
-import { itemBytes } from '../core/item.ts';
 import { Problem } from '../core/problem.ts';
 import { itemKey, type LocalId, type SiteIndex } from '../core/siteindex.ts';
-import type { ExactRecord, LedgerChange } from '../sites/connector.ts';
+import type { ExactRecord, ItemKey } from '../sites/connector.ts';
 import type { RunRecord } from './records/folder.ts';
+import { keepMemory, restoreMemory, tellLedger } from './remember.ts';
 import { readJournal, type Intent, type Journalled } from './run/journal.ts';
 import { reverseOperations } from './run/reverse.ts';
 import { JOURNAL_FILE, Run } from './run/run.ts';
@@ -33,26 +33,29 @@ export async function planUndo(workspace: Workspace, target: SiteSource, runId: 
   const records = await readSafetyCopy(workspace.records, run.run);
   const { index } = target;
   const operations = reverseOperations(journal, records, index, () => '-');
-  const named = addressesByKey(index);
-  const nameOf = (key: string): Address => named.get(key) ?? key;
   const last = lastEtags(intents, answers);
   const published = publishes(workspace, run).map((one) => readJournal(join(workspace.records.runFolder(one.run), JOURNAL_FILE)));
-  const ours = new Set(published.flatMap((one) => [...lastEtags(one.intents, one.answers)].map(([id, etag]) => `${id} ${etag}`)));
-  const changed = [...last].filter(([id, etag]) => (rowByKey(index, named, id)?.etag ?? '') !== etag && rowByKey(index, named, id)?.etag !== records.get(id)?.etag && !ours.has(`${id} ${rowByKey(index, named, id)?.etag ?? ''}`)).map(([id]) => nameOf(id));
+  const ours = new Set(published.flatMap((one) => [...lastEtags(one.intents, one.answers)].map(([key, { etag }]) => `${key} ${etag}`)));
+  const changed = [...last].filter(([key, left]) => {
+    const etag = index.rowOf(left)?.etag;
+    return (etag ?? '') !== left.etag && etag !== records.get(key)?.etag && !ours.has(`${key} ${etag ?? ''}`);
+  }).map(([, left]) => nameOf(index, left));
   return {
     run, target, journal, records,
-    restore: operations.flatMap((one) => (one.op === 'restore' ? [nameOf(itemKey(one))] : [])),
-    remove: operations.flatMap((one) => (one.op === 'delete' ? [nameOf(itemKey(one))] : [])),
+    restore: operations.flatMap((one) => (one.op === 'restore' ? [nameOf(index, one)] : [])),
+    remove: operations.flatMap((one) => (one.op === 'delete' ? [nameOf(index, one)] : [])),
     changedSince: await meantToBe(workspace, target, run, changed),
   };
 }
 
 /** Of what is not as a run left it that which is another thing now: a site may note something for itself, in a value that means nothing. */
 async function meantToBe({ records }: Workspace, target: SiteSource, run: RunRecord, changed: readonly Address[]): Promise<Address[]> {
-  const there = changed.filter((address) => target.index.row(address) !== undefined);
-  const base = there.length === 0 ? undefined : records.base(run.fromSite, run.toSite);
+  const there = changed.filter((address) => target.index.has(address));
+  if (there.length === 0) return [...changed];
+  const left = new Map<Address, string>();
+  for (const one of records.base(run.fromSite, run.toSite)) if (one.run === run.run) left.set(one.address, one.target);
   const same = new Set<Address>();
-  if (base) for await (const { address, fingerprint } of target.rows(new Set(there), { fresh: true })) { const left = base.get(address); if (left?.run === run.run && left.target === fingerprint) same.add(address); }
+  for await (const { address, fingerprint } of target.rows(new Set(there), { fresh: true })) if (left.get(address) === fingerprint) same.add(address);
   return changed.filter((address) => !same.has(address));
 }
 
@@ -74,23 +77,20 @@ function findRun(workspace: Workspace, target: SiteSource, runId: string | undef
 }
 
 /** The etag that each item had when the run was through with it; empty for what it deleted. */
-function lastEtags(intents: readonly Intent[], answers: ReadonlyMap<string, { status: number; id?: LocalId; etag?: string }>): Map<string, string> {
-  const last = new Map<string, string>();
+function lastEtags(intents: readonly Intent[], answers: ReadonlyMap<string, { status: number; id?: LocalId; etag?: string }>): Map<string, ItemKey & { etag: string }> {
+  const last = new Map<string, ItemKey & { etag: string }>();
   for (const intent of intents) {
     const answer = answers.get(intent.key);
     const id = intent.id ?? answer?.id;
-    if (answer && answer.status < 400 && id !== undefined) last.set(itemKey({ kind: intent.kind, id }), answer.etag ?? '');
+    if (answer && answer.status < 400 && id !== undefined) last.set(itemKey({ kind: intent.kind, id }), { kind: intent.kind, id, etag: answer.etag ?? '' });
   }
   return last;
 }
 
-function addressesByKey(index: SiteIndex): Map<string, Address> {
-  return new Map([...index.rows()].map(([address, row]) => [itemKey(row), address]));
-}
-
-function rowByKey(index: SiteIndex, named: ReadonlyMap<string, Address>, key: string) {
-  const address = named.get(key);
-  return address === undefined ? undefined : index.row(address);
+/** What an item is called now; its key where it is not there. */
+function nameOf(index: SiteIndex, item: ItemKey): Address {
+  const row = index.rowOf(item);
+  return row ? index.addressOf(row) : itemKey(item);
 }
 
 /** Brings the target back to the safety copy of a run. It is a run itself, with a safety copy of its own. */
@@ -107,13 +107,14 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
     // What was read when the site was opened is enough: every operation names the etag that it was worked out for.
     const now = target.index;
     const operations = reverseOperations(plan.journal, plan.records, now, () => execution.key());
-    const named = addressesByKey(now);
-    const changing = operations.flatMap((one) => ('id' in one ? named.get(itemKey(one)) ?? [] : []));
-    await execution.secure(changing, plan.restore.filter((address) => now.row(address) === undefined));
+    const changing = operations.flatMap((one) => { const row = 'id' in one ? now.rowOf(one) : undefined; return row ? [now.addressOf(row)] : []; });
+    await execution.secure(changing, plan.restore.filter((address) => !now.has(address)));
     await execution.send(operations, () => { workspace.onProgress({ phase: 'undoing', done: execution.record.updated + execution.record.deleted, total: operations.length }); });
     await target.connector.renewCaches();
     unequal = await notBack(plan);
-    await target.connector.changeLedger({ ...restoreMemory(workspace, plan, execution.id), run: { run: run.run, verb: run.verb, by: run.by, from: run.from, started: run.started, state: 'undone', items: run.created + run.updated + run.deleted } });
+    keepMemory(workspace.records, target, execution.id, { of: run, removed: plan.remove });
+    await tellLedger(target.connector, restoreMemory(workspace.records, run, plan.remove));
+    await target.connector.changeLedger({ run: { run: run.run, verb: run.verb, by: run.by, from: run.from, started: run.started, state: 'undone', items: run.created + run.updated + run.deleted } });
     await execution.finish();
   } catch (error) {
     return await execution.takeBack(error);
@@ -123,33 +124,13 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
   return { run: execution.id, undone: run.run, restored: plan.restore.length, removed: plan.remove.length, unequal };
 }
 
-/** Puts back what was remembered before the run, here and in the ledger; what is remembered now is kept for an undo of the undo. */
-function restoreMemory({ records }: Workspace, { run, target, remove }: UndoPlan, undo: string): Pick<LedgerChange, 'origins' | 'forget' | 'bases' | 'forgetBases' | 'forms'> {
-  const { fromSite, toSite } = run;
-  const before = records.ledgerBefore(run.run);
-  const written = [...new Set([...remove, ...(before?.written ?? [])])];
-  const touched = new Set(written);
-  records.keepBase(undo, fromSite, toSite);
-  records.keepLedger(undo, { origins: [...target.origins.values()].filter((one) => touched.has(one.address)), bases: target.bases.filter((one) => one.fromSite === fromSite && touched.has(one.address)), written });
-  records.restoreBase(run.run, fromSite, toSite);
-  const [origins, bases] = [[...before?.origins ?? []], [...before?.bases ?? []]];
-  // The run had dropped the forms that nothing named any longer.
-  const forms = [...new Map(bases.flatMap((base) => [base.source, base.target].flatMap((digest) => { const item = records.form(base.run, digest) ?? records.form(run.run, digest); return item ? [[digest, itemBytes(item)] as const] : []; })))];
-  return {
-    forms: forms.map(([digest, text]) => ({ digest, text })),
-    origins, forget: written.filter((address) => !origins.some((one) => one.address === address)),
-    bases, forgetBases: written.filter((address) => !bases.some((one) => one.address === address)).map((address) => ({ address, fromSite })),
-  };
-}
-
 /** What is still not as the safety copy has it. */
 async function notBack({ target, records, remove }: UndoPlan): Promise<Address[]> {
-  const named = addressesByKey(target.index);
   const removed = remove.flatMap((address) => target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
   const etags = new Map<string, string>();
   for await (const item of target.connector.rows([...[...records.values()].map(({ kind, id }) => ({ kind, id })), ...removed])) etags.set(itemKey(item), item.etag);
-  const changed = [...records.values()].filter((record) => etags.get(itemKey(record)) !== record.etag).map((record) => named.get(itemKey(record)) ?? itemKey(record));
-  return [...changed, ...removed.filter((key) => etags.has(itemKey(key))).map((key) => named.get(itemKey(key)) ?? itemKey(key))];
+  const changed = [...records.values()].filter((record) => etags.get(itemKey(record)) !== record.etag).map((record) => nameOf(target.index, record));
+  return [...changed, ...removed.filter((key) => etags.has(itemKey(key))).map((key) => nameOf(target.index, key))];
 }
 
 /** An undone undo makes the run that it had taken back count again. */

@@ -1,6 +1,7 @@
 import { crc32, inflateRawSync } from 'node:zlib';
 import yauzl from 'yauzl';
 import { sha256 } from '../core/canonical.ts';
+import { Numbers, TextSet } from '../core/columns.ts';
 import { Problem } from '../core/problem.ts';
 import { MEMBER_NAME } from './format.ts';
 import { DEFLATED } from './packing.ts';
@@ -16,19 +17,19 @@ interface Member { readonly offset: number; readonly packed: number; readonly si
 
 /** The members of an archive by name, in columns: there are as many as items, and an object for each would take several times the room. */
 class Members {
-  readonly #positions = new Map<string, number>();
-  readonly #offsets: number[] = [];
-  readonly #packed: number[] = [];
-  readonly #sizes: number[] = [];
-  readonly #crcs: number[] = [];
-  readonly #methods: number[] = [];
+  readonly #names = new TextSet();
+  readonly #offsets = new Numbers();
+  readonly #packed = new Numbers({ whole: true });
+  readonly #sizes = new Numbers({ whole: true });
+  readonly #crcs = new Numbers({ whole: true });
+  readonly #methods = new Numbers({ whole: true });
 
-  get size(): number { return this.#positions.size; }
-  names(): IterableIterator<string> { return this.#positions.keys(); }
-  position(name: string): number | undefined { return this.#positions.get(name); }
+  get size(): number { return this.#names.size; }
+  names(): Iterable<string> { return this.#names; }
+  position(name: string): number | undefined { return this.#names.find(name); }
 
   add(name: string, { offset, packed, size, crc, method }: Member): void {
-    this.#positions.set(name, this.#positions.size);
+    this.#names.add(name);
     this.#offsets.push(offset);
     this.#packed.push(packed);
     this.#sizes.push(size);
@@ -37,8 +38,8 @@ class Members {
   }
 
   get(name: string): Member | undefined {
-    const at = this.#positions.get(name);
-    return at === undefined ? undefined : { offset: this.#offsets[at] ?? 0, packed: this.#packed[at] ?? 0, size: this.#sizes[at] ?? 0, crc: this.#crcs[at] ?? 0, method: this.#methods[at] ?? 0 };
+    const at = this.position(name);
+    return at === undefined ? undefined : { offset: this.#offsets.at(at), packed: this.#packed.at(at), size: this.#sizes.at(at), crc: this.#crcs.at(at), method: this.#methods.at(at) };
   }
 }
 
@@ -65,7 +66,7 @@ export class Archive {
     }
   }
 
-  names(): IterableIterator<string> { return this.#members.names(); }
+  names(): Iterable<string> { return this.#members.names(); }
   get count(): number { return this.#members.size; }
   /** Which one of the members it is, counted from 0. */
   position(name: string): number | undefined { return this.#members.position(name); }

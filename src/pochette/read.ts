@@ -1,4 +1,6 @@
+import type { Address } from '../core/address.ts';
 import { isCanonical, sha256 } from '../core/canonical.ts';
+import { Numbers, Texts, TextSet } from '../core/columns.ts';
 import { typeOfPath } from '../core/filetypes.ts';
 import { readItem, type PortableItem } from '../core/item.ts';
 import { byCodeUnit, type Json } from '../core/json.ts';
@@ -9,6 +11,7 @@ import { Archive, unreadable } from './archive.ts';
 import { IndexedRow, IndexLines } from './indexedrow.ts';
 import { About, FORMAT, itemMember, MEMBERS, type IndexLine } from './format.ts';
 import { Manifest, manifestLines } from './manifest.ts';
+import { PackedLines } from './packedlines.ts';
 import { parseJson } from './parse.ts';
 
 const NEWLINE = 0x0a;
@@ -16,12 +19,16 @@ const NEWLINE = 0x0a;
 /** Address, covers, kind and value. */
 const ITEM_MEMBERS = 4;
 
+interface Entry { readonly kind: string; readonly title: string }
+/** An index: its addresses in order, and of each what is said first, and its row. */
+interface OpenedIndex { readonly addresses: TextSet; readonly entry: (at: number) => Entry; readonly row: (at: number) => IndexedRow }
+
 /** A pochette opened for reading. What is read is checked: digests, names, keys, depth. */
 export class Pochette {
   readonly #archive: Archive;
   readonly #manifest: Manifest;
   readonly #media: ReadonlyMap<string, string>;
-  #rows: readonly IndexedRow[] | undefined;
+  #index: OpenedIndex | undefined;
   readonly about: About;
   readonly kinds: Kinds;
   /** The lasting digest of the file: that of its tag manifest. */
@@ -56,30 +63,67 @@ export class Pochette {
   close(): void { this.#archive.close(); }
 
   /** Lines of the index, in order. */
-  lines(): IndexLine[] { return this.rows().map((row) => row.line); }
+  lines(): IndexLine[] { return Array.from(this.rows(), (row) => row.line); }
 
-  /** The same as rows, read once; of each line only the beginning is read until more is asked for. */
-  rows(only?: ReadonlySet<string>): readonly IndexedRow[] {
-    this.#rows ??= [...this.#readRows()];
-    return only ? this.#rows.filter((row) => only.has(row.address)) : this.#rows;
+  /** What of the index cannot be read is said now, and not when it is first needed. */
+  openIndex(): this { this.#index ??= this.#openIndex(); return this; }
+
+  get size(): number { return this.#opened.addresses.size; }
+  addresses(): Iterable<Address> { return this.#opened.addresses; }
+  has(address: Address): boolean { return this.#opened.addresses.find(address) !== undefined; }
+
+  /** What the index says of an item first. */
+  entry(address: Address): Entry | undefined {
+    const { addresses, entry } = this.#opened;
+    const at = addresses.find(address);
+    return at === undefined ? undefined : entry(at);
   }
 
-  /** The text of the index stays bytes: rows point into it. */
-  *#readRows(): Generator<IndexedRow> {
+  *entries(): Generator<[Address, Entry]> {
+    const { addresses, entry } = this.#opened;
+    for (let at = 0; at < addresses.size; at++) yield [addresses.at(at), entry(at)];
+  }
+
+  /** The same as rows, all or those asked for; of each line only the beginning is read until more is asked for. */
+  *rows(only?: ReadonlySet<Address>): Generator<IndexedRow> {
+    const { addresses, row } = this.#opened;
+    const numbers = only && Array.from(only, (address) => addresses.find(address) ?? -1).filter((at) => at >= 0).sort((a, b) => a - b);
+    for (let i = 0; i < (numbers?.length ?? addresses.size); i++) yield row(numbers?.[i] ?? i);
+  }
+
+  get #opened(): OpenedIndex { return this.#index ??= this.#openIndex(); }
+
+  /** It is gone through once, and then held packed: there are as many lines as items. */
+  #openIndex(): OpenedIndex {
     const bytes = this.#read(MEMBERS.index);
-    const starts = [0];
-    for (let at = bytes.indexOf(NEWLINE); at >= 0; at = bytes.indexOf(NEWLINE, at + 1)) starts.push(at + 1);
-    const text = (line: number): string => bytes.toString('utf8', starts[line], (starts[line + 1] ?? bytes.length + 1) - 1);
-    const lines = new IndexLines({ where: (line) => `${this.path}, ${MEMBERS.index}, line ${line + 1}`, load: (row) => this.item(row.line), text });
-    let last = '';
-    for (let line = 0; line < starts.length; line++) {
-      const one = text(line);
-      if (one === '') continue;
-      const row = new IndexedRow(one, lines, line);
+    const [addresses, titles, kinds] = [new TextSet(), new Texts(), new Numbers({ whole: true })];
+    const names: string[] = [];
+    for (const row of this.#readRows(bytes)) {
+      addresses.add(row.address);
+      if (!names.includes(row.kind)) names.push(row.kind);
+      kinds.push(names.indexOf(row.kind));
+      titles.push(row.title);
+    }
+    const packed = new PackedLines(bytes);
+    const lines = this.#indexLines();
+    return { addresses, entry: (at) => ({ kind: names[kinds.at(at)] ?? '', title: titles.at(at) }), row: (at) => new IndexedRow(packed.at(at), lines, at) };
+  }
+
+  *#readRows(bytes: Buffer): Generator<IndexedRow> {
+    let [last, start] = ['', 0];
+    const lines = this.#indexLines();
+    for (let line = 0; start < bytes.length; line++) {
+      const end = bytes.indexOf(NEWLINE, start);
+      const row = new IndexedRow(bytes.toString('utf8', start, end < 0 ? bytes.length : end), lines, line);
       if (byCodeUnit(last, row.address) >= 0) throw unreadable(this.path, 'the index is not in order, or names an item twice');
       last = row.address;
       yield row;
+      start = end < 0 ? bytes.length : end + 1;
     }
+  }
+
+  #indexLines(): IndexLines {
+    return new IndexLines({ where: (line) => `${this.path}, ${MEMBERS.index}, line ${line + 1}`, load: (row) => this.item(row.line) });
   }
 
   item(line: Pick<IndexLine, 'address' | 'fingerprint'>): PortableItem { return this.#item(line).item; }
@@ -115,7 +159,7 @@ export class Pochette {
     const total = this.#manifest.size;
     const read = new Uint8Array(this.#archive.count);
     // A check alone needs no row longer than it is looked at.
-    for (const row of this.#rows ?? this.#readRows()) {
+    for (const row of this.#index ? this.rows() : this.#readRows(this.#read(MEMBERS.index))) {
       const { item, text } = this.#item(row.line);
       if (!isCanonical(text, item as unknown as Json) || Object.keys(item).length !== ITEM_MEMBERS) throw unreadable(this.path, `the item ${row.address} is not in canonical form`);
       read[this.#archive.position(itemMember(row.address)) ?? 0] = 1;

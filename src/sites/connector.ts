@@ -24,7 +24,8 @@ export interface Connector {
   kinds(): Promise<unknown[]>;
   /** All items, in code-unit order of their addresses. */
   index(): AsyncIterable<IndexRow>;
-  items(): AsyncIterable<LocalItem>;
+  /** The same with their values. `known`: the index as it was read, where it need not be read again. */
+  items(known?: Iterable<IndexRow>): AsyncIterable<LocalItem>;
   /** Those items that are still there, in the order asked for. */
   read(keys: readonly ItemKey[]): AsyncIterable<LocalItem>;
   /** Their lines of the index, for whoever needs no values. */
@@ -41,6 +42,8 @@ export interface Connector {
   unlock(): Promise<void>;
   renewCaches(): Promise<void>;
   ledger(): Promise<Ledger>;
+  /** The runs alone: of a large site the rest is long. */
+  runs(): Promise<LedgerRun[]>;
   changeLedger(change: LedgerChange): Promise<void>;
   /** Those of the forms that the ledger has, by digest. */
   forms(digests: readonly string[]): Promise<Map<string, string>>;

@@ -1,5 +1,5 @@
 import { execFile } from 'node:child_process';
-import { chmodSync, writeFileSync } from 'node:fs';
+import { chmodSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { userInfo } from 'node:os';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { QUAYSIDE_LAYOUT, quayside, serverSite, sqliteSite, type QuaysideSite } from '../helpers/quayside.ts';
@@ -53,6 +53,22 @@ describe('a database in a file', () => {
     // The lock of a program that has ended is taken over.
     writeFileSync(bench.path('live.db-pochette-lock'), '999999');
     expect((await bench.run('import', 'dev', 'live', 'tag:*', '--yes')).code).toBe(0);
+    expect((await bench.run('undo', 'live', '--yes')).code).toBe(0);
+  });
+
+  test('a run that fails while it is remembered leaves no memory of itself', async () => {
+    configure('sqlite:live.db');
+    const { run } = JSON.parse((await bench.run('import', 'dev', 'live', 'board:front', '--yes', '--json')).out) as { run: string };
+    const local = (): string[] => readdirSync(bench.path('.pochette/bases')).map((file) => `${file} ${readFileSync(bench.path(`.pochette/bases/${file}`), 'utf8')}`).filter((text) => !text.startsWith('forms-'));
+    const before = local();
+    sqliteSite(bench.path('dev.db'), "update boards set title = 'Front, anew' where slug = 'front'");
+    site.run("create trigger full before insert on pochette_ledger when new.content like '%\"bases\"%' and exists (select 1 from boards where title = 'Front, anew') begin select raise(abort, 'no room'); end");
+    expectProblem(await bench.run('import', 'dev', 'live', 'board:front', '--yes'), 5, /no room[^]*brought back/);
+    site.run('drop trigger full');
+    expect((JSON.parse((await bench.run('compare', 'dev', 'live', 'board:front', '--json')).out) as { items: unknown[] }).items[0]).toMatchObject({ address: 'board:front', status: 'differs', by: 'source' });
+    expect(local()).toEqual(before);
+    expect(JSON.parse((await bench.run('show', 'live', 'board:front', '--json')).out)).toMatchObject({ origin: { run } });
+    sqliteSite(bench.path('dev.db'), "update boards set title = 'Front' where slug = 'front'");
     expect((await bench.run('undo', 'live', '--yes')).code).toBe(0);
   });
 

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import { fingerprint, itemBytes, sha256, type PortableItem, type SourceRow } from '../../src/core/index.ts';
-import { sortedBy } from '../../src/core/json.ts';
+import { byCodeUnit } from '../../src/core/json.ts';
 import { Archive } from '../../src/pochette/archive.ts';
 import { About, BAGIT, itemMember, MEMBERS } from '../../src/pochette/format.ts';
 import { Pochette } from '../../src/pochette/read.ts';
@@ -33,7 +33,7 @@ function rowOf(name: string, value: unknown): { row: SourceRow; item: PortableIt
 async function write(name: string, values: Readonly<Record<string, unknown>>, files: readonly Buffer[] = []): Promise<{ path: string; digest: string }> {
   const path = join(folder, name);
   const writer = new PochetteWriter(path);
-  for (const [key, value] of sortedBy(Object.entries(values), ([one]) => `template:${one}`)) await writer.item(rowOf(key, value).row);
+  for (const [key, value] of Object.entries(values).sort(([a], [b]) => byCodeUnit(a, b))) await writer.item(rowOf(key, value).row);
   for (const bytes of files) await writer.media({ digest: sha256(bytes), type: 'image/png', bytes });
   const { digest } = await writer.finish({ ...ABOUT, counts: writer.counts });
   return { path, digest };
@@ -62,7 +62,7 @@ describe('a pochette read back', () => {
       expect(readFileSync(one.path).equals(readFileSync(two.path))).toBe(true);
       const pochette = await Pochette.open(one.path);
       expect(pochette.digest).toBe(one.digest);
-      const rows = pochette.rows();
+      const rows = [...pochette.rows()];
       expect(rows.map((row) => row.address)).toEqual(Object.keys(values).map((key) => `template:${key}`).sort());
       for (const row of rows) expect(itemBytes(await row.load())).toBe(itemBytes(rowOf(row.address.slice('template:'.length), values[row.address.slice('template:'.length)]).item));
       pochette.check();

@@ -61,7 +61,7 @@ async function ask({ call, out }: Context, made: Plan, decision: Decision): Prom
   const choices = [...decision.answers.map((value) => ({ title: title(decision, value, from, to), value })), ...free];
   const { answer } = await prompts({ ...io, type: 'select', name: 'answer', message: 'Your answer', choices, initial: Math.max(0, decision.answers.indexOf(decision.otherwise ?? '')) }) as { answer?: string };
   if (answer !== OTHER) return answer;
-  const { address } = await prompts({ ...io, type: 'text', name: 'address', message: 'Its address there, kind:name', validate: (text: string) => (made.target.index.row(text) ? true : `${to} has no ${text}`) }) as { address?: string };
+  const { address } = await prompts({ ...io, type: 'text', name: 'address', message: 'Its address there, kind:name', validate: (text: string) => (made.target.index.has(text) ? true : `${to} has no ${text}`) }) as { address?: string };
   return address;
 }
 

@@ -8,7 +8,8 @@ import { Problem } from '../../core/problem.ts';
 import type { BaseEntry as LedgerBase, Origin } from '../../protocol/index.ts';
 import type { Given } from '../decisions.ts';
 import { RowMemory } from './memory.ts';
-import { writeWhole } from './whole.ts';
+import { eachLine } from './lines.ts';
+import { writeLines, writeWhole } from './whole.ts';
 
 /** What a run was about to change, beside its record. */
 export const SAFETY_FILE = 'safety.pochette';
@@ -92,29 +93,25 @@ export class RecordsFolder {
     return join('bases', `${fileName(fromSite)}--${fileName(toSite)}.ndjson`);
   }
 
-  base(fromSite: string, toSite: string): Map<string, BaseEntry> {
-    const path = join(this.path, this.#basePath(fromSite, toSite));
-    if (!existsSync(path)) return new Map();
-    return new Map(basesIn(path).map((entry) => [entry.address, entry]));
-  }
+  /** What was last carried from one site to another, an entry for each item. */
+  base(fromSite: string, toSite: string): Iterable<BaseEntry> { return basesIn(join(this.path, this.#basePath(fromSite, toSite))); }
 
   /** What was last carried to a site, from wherever. */
   basesTo(toSite: string): BaseEntry[] {
     const folder = join(this.path, 'bases');
     const ending = `--${fileName(toSite)}.ndjson`;
     const names = existsSync(folder) ? readdirSync(folder).filter((name) => name.endsWith(ending)) : [];
-    return names.flatMap((name) => basesIn(join(folder, name)));
+    return names.flatMap((name) => [...basesIn(join(folder, name))]);
   }
 
-  saveBase(fromSite: string, toSite: string, base: ReadonlyMap<string, BaseEntry>): void {
+  saveBase(fromSite: string, toSite: string, base: Iterable<BaseEntry>): void {
     this.#ensure('bases');
-    writeWhole(join(this.path, this.#basePath(fromSite, toSite)), [...base.values()].map((entry) => JSON.stringify(entry) + '\n').join(''));
+    writeLines(join(this.path, this.#basePath(fromSite, toSite)), base);
   }
 
   /** Keeps the base as it was before a run, so that its undo can restore it. */
   keepBase(run: string, fromSite: string, toSite: string): void {
-    const before = [...this.base(fromSite, toSite).values()];
-    writeWhole(join(this.runFolder(run), 'base-before.ndjson'), before.map((entry) => JSON.stringify(entry) + '\n').join(''));
+    writeLines(join(this.runFolder(run), 'base-before.ndjson'), this.base(fromSite, toSite));
   }
 
   /** Puts the base of before a run back; a run that kept none had none to change. */
@@ -190,13 +187,18 @@ export class RecordsFolder {
   }
 }
 
-/** Throws an `unreadable` problem with the line. */
-function basesIn(path: string): BaseEntry[] {
-  return linesOf(path).map((line, i) => {
-    try { return JSON.parse(line) as BaseEntry; } catch (error) {
-      throw new Problem('unreadable', 'what was remembered of the last import cannot be read', { where: `${path}:${i + 1}`, remedy: 'restore the .pochette folder from a copy, or move this file away: what the site itself remembers is then used', cause: error });
+/** Throws an `unreadable` problem with the line. There can be as many as a site has items: they are never held together. */
+function* basesIn(path: string): Generator<BaseEntry> {
+  let number = 0;
+  for (const line of eachLine(path)) {
+    number++;
+    if (line.length === 0) continue;
+    let entry: BaseEntry;
+    try { entry = JSON.parse(line.toString()) as BaseEntry; } catch (error) {
+      throw new Problem('unreadable', 'what was remembered of the last import cannot be read', { where: `${path}:${number}`, remedy: 'restore the .pochette folder from a copy, or move this file away: what the site itself remembers is then used', cause: error });
     }
-  });
+    yield entry;
+  }
 }
 
 function linesOf(path: string): string[] { return readFileSync(path, 'utf8').split('\n').filter((line) => line !== ''); }

@@ -1,12 +1,12 @@
-import { closeSync, mkdirSync, openSync, readSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { closeSync, mkdirSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
 import { dirname } from 'node:path';
 import type { Address } from '../../core/address.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import type { SourceRow } from '../../core/source.ts';
 import { IndexedRow, indexLine } from '../../pochette/indexedrow.ts';
+import { eachLine } from './lines.ts';
 
-const NEWLINE = 0x0a;
-const READ_BYTES = 2 ** 18;
+const CLOSING_BRACE = 0x7d;
 const WRITE_CHARACTERS = 2 ** 18;
 const BEGINNING = ' {"address":';
 /** The address as it stands in a line, which is JSON. */
@@ -37,7 +37,7 @@ export class Recall {
 
   constructor(path: string, environment: string) {
     this.path = path;
-    this.#lines = linesOf(path);
+    this.#lines = eachLine(path);
     const first = this.#lines.next();
     if (first.value?.toString() === environment) this.#forward(); else this.close();
   }
@@ -96,7 +96,7 @@ export class Learning {
     this.#file = openSync(this.#part, 'w', 0o600);
     this.#waiting = `${this.#environment}\n`;
     if (this.#passed === undefined) return;
-    const lines = linesOf(this.#path);
+    const lines = eachLine(this.#path);
     lines.next();
     for (const line of lines) {
       if (byCodeUnit(beginningOf(line)?.address ?? '\uffff', this.#passed) > 0) break;
@@ -133,27 +133,11 @@ export class Learning {
 
 /** The etag that the item had, its address, and where the line of the index begins. */
 function beginningOf(line: Buffer): { address: Address; etag: string; line: Buffer; start: number } | undefined {
+  // One that was cut.
+  if (line.at(-1) !== CLOSING_BRACE) return undefined;
   const text = line.toString('utf8', 0, 400);
   const space = text.indexOf(BEGINNING);
   ADDRESS.lastIndex = space + BEGINNING.length;
   const [address] = (space < 0 ? undefined : ADDRESS.exec(text)) ?? (line.length > 400 ? ADDRESS.exec(line.toString()) : undefined) ?? [];
   return address === undefined ? undefined : { etag: text.slice(0, space), address: address.includes('\\') ? JSON.parse(address) as string : address.slice(1, -1), line, start: Buffer.byteLength(text.slice(0, space + 1)) };
-}
-
-/** The lines of a file without holding it; none where it cannot be read. */
-function* linesOf(path: string): Generator<Buffer, undefined> {
-  let file: number;
-  try { file = openSync(path, 'r'); } catch { return undefined; }
-  try {
-    let rest = Buffer.alloc(0);
-    for (;;) {
-      const chunk = Buffer.allocUnsafe(READ_BYTES);
-      const bytes = readSync(file, chunk, 0, READ_BYTES, null);
-      if (bytes === 0) return undefined;
-      const all = rest.length === 0 ? chunk.subarray(0, bytes) : Buffer.concat([rest, chunk.subarray(0, bytes)]);
-      let from = 0;
-      for (let end = all.indexOf(NEWLINE); end >= 0; end = all.indexOf(NEWLINE, from)) { yield all.subarray(from, end); from = end + 1; }
-      rest = all.subarray(from);
-    }
-  } finally { closeSync(file); }
 }

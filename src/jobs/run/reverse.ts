@@ -1,4 +1,4 @@
-import { itemKey, type SiteIndex } from '../../core/siteindex.ts';
+import { itemKey, type IndexRow, type SiteIndex } from '../../core/siteindex.ts';
 import type { ExactRecord, Operation } from '../../sites/connector.ts';
 import type { Journalled } from './journal.ts';
 
@@ -7,8 +7,7 @@ import type { Journalled } from './journal.ts';
  * so it is right also where an answer never came. Last things first. `records` go by `itemKey`.
  */
 export function reverseOperations({ intents, answers }: Journalled, records: ReadonlyMap<string, ExactRecord>, now: SiteIndex, newKey: () => string): Operation[] {
-  const rows = new Map([...now.rows()].map(([, row]) => [itemKey(row), row]));
-  const byName = new Map([...now.rows()].map(([, row]) => [`${row.kind}\n${row.name}`, row]));
+  const named = (kind: string, name: string): IndexRow | undefined => { const row = now.row(now.addressOf({ kind, name })); return row?.kind === kind ? row : undefined; };
   const done = new Set<string>();
   const created = new Set(intents.flatMap((intent) => { const id = intent.op === 'create' ? answers.get(intent.key)?.id : undefined; return id === undefined ? [] : [itemKey({ kind: intent.kind, id })]; }));
   return [...intents].reverse().flatMap((intent): Operation[] => {
@@ -16,7 +15,7 @@ export function reverseOperations({ intents, answers }: Journalled, records: Rea
     if (intent.op === 'create') {
       // The site may have given another name than it was asked for; without an answer the name is all there is.
       const id = answers.get(intent.key)?.id;
-      const row = id === undefined ? byName.get(`${kind}\n${intent.name ?? ''}`) : rows.get(itemKey({ kind, id }));
+      const row = id === undefined ? named(kind, intent.name ?? '') : now.rowOf({ kind, id });
       if (!row || records.has(itemKey(row)) || done.has(itemKey(row))) return [];
       done.add(itemKey(row));
       return [{ op: 'delete', key: newKey(), kind, id: row.id, ifMatch: row.etag }];
@@ -25,7 +24,7 @@ export function reverseOperations({ intents, answers }: Journalled, records: Rea
     const { id } = intent;
     const key = itemKey({ kind, id });
     const record = records.get(key);
-    const row = rows.get(key);
+    const row = now.rowOf({ kind, id });
     // What was completed after it had been made goes when it is its turn among what was made.
     if (done.has(key) || created.has(key)) return [];
     done.add(key);

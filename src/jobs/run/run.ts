@@ -5,6 +5,7 @@ import { isProblem, Problem } from '../../core/problem.ts';
 import { itemKey, type SiteIndex } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, Operation } from '../../sites/connector.ts';
 import type { RunRecord } from '../records/folder.ts';
+import { restoreMemory, tellLedger } from '../remember.ts';
 import { readIndex, unfinishedRuns, type SiteSource } from '../sources/site.ts';
 import type { Workspace } from '../workspace.ts';
 import { Journal, readJournal } from './journal.ts';
@@ -121,6 +122,9 @@ export class Run {
         if (refused) throw refusal(refused, this.#target.connector);
       }
       await this.#target.connector.renewCaches();
+      // It may have failed while it was remembered.
+      const { records } = this.#workspace;
+      if (records.ledgerBefore(this.id)) await tellLedger(this.#target.connector, restoreMemory(records, this.record, []));
       await this.#end('restored');
     } catch (failure) {
       await this.#end('failed').catch(() => undefined);
@@ -154,7 +158,7 @@ export class Run {
 /** Under the lock nobody else can be at work: what has begun and not ended was cut off, and has to be taken back first. */
 async function refuseUnfinished(workspace: Workspace, target: SiteSource, undoes: string | undefined): Promise<void> {
   const { label, facts } = target;
-  const told = unfinishedRuns(await target.connector.ledger()).map((run) => run.run);
+  const told = unfinishedRuns(await target.connector.runs()).map((run) => run.run);
   const local = workspace.records.runs().filter((run) => run.toSite === facts.site.id && run.undoneBy === undefined && (run.state === 'running' || run.state === 'failed')).map((run) => run.run);
   const run = [...told, ...local].find((one) => one !== undoes);
   if (run === undefined) return;

@@ -6,11 +6,11 @@ import { withoutPlaces } from '../../core/coverage.ts';
 import { withItem } from '../cover.ts';
 import { checkBeside } from '../../pochette/checker.ts';
 import { Pochette } from '../../pochette/read.ts';
-import type { Absent, Listed, Origin, Source } from './source.ts';
+import type { Absent, Listed, Listing, Origin, Source } from './source.ts';
 
 /** A pochette as a source. */
 export class FileSource implements Source {
-  readonly #listed: ReadonlyMap<Address, Listed>;
+  readonly #listed: Listing;
   readonly pochette: Pochette;
   readonly refused: readonly Absent[] = [];
   readonly #closed = new AbortController();
@@ -19,22 +19,21 @@ export class FileSource implements Source {
   /** What it is called by: the word that named it. */
   readonly label: string;
 
-  private constructor(pochette: Pochette, listed: ReadonlyMap<Address, Listed>, label: string) {
+  private constructor(pochette: Pochette, label: string) {
     this.label = label;
     this.pochette = pochette;
-    this.#listed = listed;
+    this.#listed = new FileListing(pochette);
   }
 
   static async open(path: string, label = path): Promise<FileSource> {
-    const pochette = await Pochette.open(path);
-    return new FileSource(pochette, new Map(pochette.rows().map((row) => [row.address, row])), label);
+    return new FileSource((await Pochette.open(path)).openIndex(), label);
   }
 
   get origin(): Origin { return this.pochette.about.origin; }
   get withoutMedia(): boolean { return this.pochette.about.choices.noMedia === true; }
   get kinds(): Kinds { return this.pochette.kinds; }
-  listed(): ReadonlyMap<Address, Listed> { return this.#listed; }
-  content(): ReadonlyMap<Address, Listed> { return new Map(); }
+  listed(): Listing { return this.#listed; }
+  content(): Listing { return new Map(); }
 
   unavailable(): Absent[] {
     return this.pochette.about.leftOut.filter((one) => one.at === '' && !this.#listed.has(one.address)).map((one) => ({ address: one.address, kind: '', title: one.address, why: one.why, remedy: one.remedy }));
@@ -63,4 +62,18 @@ export class FileSource implements Source {
   mediaSize(digest: string) { return Promise.resolve(this.pochette.mediaSize(digest)); }
   media(digest: string) { return Promise.resolve(this.pochette.media(digest)); }
   close(): Promise<void> { this.#closed.abort(); this.pochette.close(); return Promise.resolve(); }
+}
+
+/** The items of a file. */
+class FileListing implements Listing {
+  readonly #pochette: Pochette;
+
+  constructor(pochette: Pochette) { this.#pochette = pochette; }
+
+  get size(): number { return this.#pochette.size; }
+  has(address: Address): boolean { return this.#pochette.has(address); }
+  get(address: Address): Listed | undefined { return this.#pochette.entry(address); }
+  keys(): Iterable<Address> { return this.#pochette.addresses(); }
+  *values(): Generator<Listed> { for (const [, one] of this) yield one; }
+  [Symbol.iterator](): Iterator<[Address, Listed]> { return this.#pochette.entries(); }
 }

@@ -2,7 +2,7 @@ import { parseAddress, type Address } from '../../core/address.ts';
 import { sha256, sha256Of } from '../../core/canonical.ts';
 import type { Facts } from '../../core/facts.ts';
 import { itemText, type PortableItem } from '../../core/item.ts';
-import { byCodeUnit } from '../../core/json.ts';
+import { byCodeUnit, inChunks } from '../../core/json.ts';
 import { compileKinds, type Kind, type Kinds } from '../../core/kind.ts';
 import { SiteIndex, type IndexRow, type LocalId, type LocalItem } from '../../core/siteindex.ts';
 import type { SourceRow } from '../../core/source.ts';
@@ -13,7 +13,7 @@ import { IndexedRow, IndexLines } from '../../pochette/indexedrow.ts';
 import { typeOfPath } from '../../core/filetypes.ts';
 import type { Connector, Ledger, LedgerRun } from '../../sites/connector.ts';
 import type { Recall, RowMemory } from '../records/memory.ts';
-import type { Absent, Listed, Source } from './source.ts';
+import type { Absent, Listed, Listing, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
 const MEMORY_VERSION = '13';
@@ -39,7 +39,7 @@ export class SiteSource implements Source {
   readonly refused: Absent[] = [];
 
   #takes: Takes = NOTHING_TAKEN;
-  #listed: { readonly of: number; readonly items: ReadonlyMap<Address, Listed> } | undefined;
+  readonly #listing: Listing;
 
   /** Runs on it that have begun and not ended, as its ledger has them. */
   readonly unfinished: readonly LedgerRun[];
@@ -50,13 +50,14 @@ export class SiteSource implements Source {
 
   private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, more: { memory: RowMemory | undefined; ledger: Ledger }) {
     this.#memory = more.memory;
-    this.unfinished = unfinishedRuns(more.ledger);
+    this.unfinished = unfinishedRuns(more.ledger.runs);
     this.#origins = more.ledger.origins;
     this.bases = more.ledger.bases;
     this.connector = connector;
     this.facts = facts;
     this.kinds = kinds;
     this.index = index;
+    this.#listing = new SiteListing(index, (address) => index.kindOf(address)?.description.carried === true && !index.isUnavailable(address));
     this.#exporter = new Exporter(index);
   }
 
@@ -86,29 +87,15 @@ export class SiteSource implements Source {
   get origin() { return this.facts; }
   close(): Promise<void> { return this.connector.close(); }
 
-  listed(): ReadonlyMap<Address, Listed> {
-    // It grows only when something is created.
-    if (this.#listed?.of !== this.index.size) this.#listed = { of: this.index.size, items: this.#list((kind, row) => kind.description.carried && !row.unavailable) };
-    return this.#listed.items;
-  }
-
-
-  content(): Map<Address, Listed> { return this.#list((kind) => !kind.description.carried); }
+  listed(): Listing { return this.#listing; }
+  content(): Listing { return new SiteListing(this.index, (address) => this.index.kindOf(address)?.description.carried === false); }
 
   /** A site of portable forms can point to what it does not have. */
-  pointable(): Address[] | undefined { return this.facts.abilities.portable ? undefined : [...this.index.rows()].map(([address]) => address); }
+  pointable(): Iterable<Address> | undefined { return this.facts.abilities.portable ? undefined : this.index.addresses(); }
 
   unavailable(): Absent[] {
-    return [...this.index.rows()].flatMap(([address, row]) => (row.unavailable
-      ? [{ address, kind: row.kind, title: row.title, why: reason(row.unavailable), remedy: remedyOf(row.unavailable) }] : []));
-  }
-
-  #list(wanted: (kind: Kind, row: IndexRow) => boolean): Map<Address, Listed> {
-    const found = new Map<Address, Listed>();
-    for (const [address, row] of this.index.sorted()) {
-      const kind = this.kinds.get(row.kind);
-      if (kind !== undefined && wanted(kind, row)) found.set(address, row);
-    }
+    const found: Absent[] = [];
+    for (const [address, row] of this.index.unavailable()) if (row.unavailable) found.push({ address, kind: row.kind, title: row.title, why: reason(row.unavailable), remedy: remedyOf(row.unavailable) });
     return found;
   }
 
@@ -119,8 +106,8 @@ export class SiteSource implements Source {
     const recall = memory?.recall(environment);
     const learning = !only && this.#takes.size === 0 ? memory?.learn(environment) : undefined;
     try {
-      for await (const row of recall?.open === true || only ? this.#recalled(only ? [...only].sort(byCodeUnit) : [...this.listed().keys()], recall, { chosen: only !== undefined }) : this.#translated(this.connector.items(), false)) {
-        learning?.add(this.index.row(row.address)?.etag ?? '', row);
+      for await (const row of recall?.open === true || only ? this.#recalled(only ? [...only].sort(byCodeUnit) : this.listed().keys(), recall, { chosen: only !== undefined }) : this.#translated(this.connector.items(this.#inOrder()), false)) {
+        learning?.add(this.index.etagOf(row.address) ?? '', row);
         yield row;
       }
       learning?.keep();
@@ -130,11 +117,15 @@ export class SiteSource implements Source {
     }
   }
 
+  *#inOrder(): Generator<IndexRow> {
+    for (const address of this.index.sorted()) { const row = this.index.row(address); if (row) yield row; }
+  }
+
   /** Remembered rows where nothing has changed, and the others, read some hundred at a time. What was removed meanwhile is in neither. */
-  async *#recalled(wanted: readonly Address[], recall: Recall | undefined, { chosen }: { chosen: boolean }): AsyncGenerator<SourceRow> {
+  async *#recalled(wanted: Iterable<Address>, recall: Recall | undefined, { chosen }: { chosen: boolean }): AsyncGenerator<SourceRow> {
     const lines = new IndexLines({ where: () => recall?.path ?? '', load: (one) => this.#load(one) });
-    for (let i = 0; i < wanted.length; i += WINDOW) {
-      const window = wanted.slice(i, i + WINDOW).map((address) => ({ address, etag: this.index.row(address)?.etag })).map((one) => ({ ...one, line: one.etag === undefined || this.#takes.has(one.address) ? undefined : recall?.find(one.address, one.etag) }));
+    for (const some of inChunks(wanted, WINDOW)) {
+      const window = some.map((address) => ({ address, etag: this.index.etagOf(address) })).map((one) => ({ ...one, line: one.etag === undefined || this.#takes.has(one.address) ? undefined : recall?.find(one.address, one.etag) }));
       const absent = window.filter((one) => one.etag !== undefined && one.line === undefined).map((one) => one.address);
       const read = new Map<Address, SourceRow>();
       if (absent.length > 0) for await (const row of this.#translated(this.connector.read(this.#keys(absent)), chosen)) read.set(row.address, row);
@@ -165,7 +156,7 @@ export class SiteSource implements Source {
 
   *#resolvedWith(): Generator<string> {
     yield [MEMORY_VERSION, this.index.site, this.facts.user ?? '', JSON.stringify([...this.kinds.values()].map((kind) => kind.description))].join('\n');
-    for (const [address, row] of this.index.rows()) yield `\n${address} ${row.id} ${row.urls ? JSON.stringify(row.urls) : ''}`;
+    for (const line of this.index.resolvable()) yield `\n${line}`;
   }
 
   #keys(addresses: readonly Address[]): IndexRow[] {
@@ -204,6 +195,31 @@ export class SiteSource implements Source {
   media(digest: string) { return this.connector.media(digest); }
 }
 
+/** The carried or other items of an index, as they are whenever they are asked for. */
+class SiteListing implements Listing {
+  readonly #index: SiteIndex;
+  readonly #wanted: (address: Address) => boolean;
+
+  constructor(index: SiteIndex, wanted: (address: Address) => boolean) {
+    this.#index = index;
+    this.#wanted = wanted;
+  }
+
+  get size(): number { let count = 0; for (const _one of this.keys()) count++; return count; }
+  has(address: Address): boolean { return this.#index.has(address) && this.#wanted(address); }
+  get(address: Address): Listed | undefined { return this.has(address) ? this.#index.row(address) : undefined; }
+
+  *keys(): Generator<Address> { for (const address of this.#index.sorted()) if (this.#wanted(address)) yield address; }
+  *values(): Generator<Listed> { for (const [, one] of this) yield one; }
+
+  *[Symbol.iterator](): Generator<[Address, Listed]> {
+    for (const address of this.keys()) {
+      const row = this.#index.row(address);
+      if (row) yield [address, row];
+    }
+  }
+}
+
 /** The index of a site as it is now. */
 export async function readIndex(connector: Connector, facts: Facts, kinds: Kinds): Promise<SiteIndex> {
   const index = new SiteIndex(facts.site.address, kinds);
@@ -212,7 +228,7 @@ export async function readIndex(connector: Connector, facts: Facts, kinds: Kinds
 }
 
 /** Runs that are under way, or were cut off. */
-export function unfinishedRuns(ledger: Ledger): LedgerRun[] { return ledger.runs.filter((run) => run.state === 'running' || run.state === 'failed'); }
+export function unfinishedRuns(runs: readonly LedgerRun[]): LedgerRun[] { return runs.filter((run) => run.state === 'running' || run.state === 'failed'); }
 
 function reason(unavailable: NonNullable<IndexRow['unavailable']>): string {
   return REASONS[unavailable.why].replace('{extension}', unavailable.extension) + (unavailable.detail === '' ? '' : ` (${unavailable.detail})`);

@@ -9,6 +9,14 @@ import type { Takes } from '../../core/take.ts';
 /** What is known of an item before its value is read. */
 export interface Listed { readonly kind: string; readonly title: string; readonly changed?: string | undefined }
 export interface Absent extends Listed { readonly address: Address; readonly why: string; readonly remedy?: string | undefined }
+/** Items by address, in the order of addresses; a map is one. */
+export interface Listing extends Iterable<[Address, Listed]> {
+  readonly size: number;
+  has(address: Address): boolean;
+  get(address: Address): Listed | undefined;
+  keys(): Iterable<Address>;
+  values(): Iterable<Listed>;
+}
 /** Something that was chosen and does not travel: an item, or a place in it. `block`: why the target cannot take it. */
 export interface LeftOut { readonly address: Address; readonly at: string; readonly why: string; readonly remedy: string; readonly block?: Block }
 /** Stands for the site of what came as text. */
@@ -23,13 +31,13 @@ export interface Source {
   /** Pictures and files were left out of it by choice. */
   readonly withoutMedia?: boolean;
   /** Everything that can travel. */
-  listed(): ReadonlyMap<Address, Listed>;
+  listed(): Listing;
   /** What is there and cannot travel, with the reason. */
   unavailable(): readonly Absent[];
   /** Content: it is referred to and never carried. */
-  content(): ReadonlyMap<Address, Listed>;
+  content(): Listing;
   /** Everything that a reference in it can point to, where that is known. */
-  pointable(): readonly Address[] | undefined;
+  pointable(): Iterable<Address> | undefined;
   /** Rows in order of addresses: all that can travel, or those asked for. `fresh`: nothing remembered is used. */
   rows(only?: ReadonlySet<Address>, options?: { fresh?: boolean }): AsyncIterable<SourceRow>;
   /** Filled while rows are read: items that are not safe to carry. */

@@ -1,10 +1,10 @@
 import { sql } from 'kysely';
 import { makeAddress, shortKind } from '../../core/address.ts';
 import type { Facts } from '../../core/facts.ts';
-import { groupBy } from '../../core/json.ts';
+import { groupBy, inChunks } from '../../core/json.ts';
 import { Problem } from '../../core/problem.ts';
 import { itemKey, localId, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
-import type { Answer, Connector, ExactRecord, ItemKey, Ledger, LedgerChange, LockRequest, Operation } from '../connector.ts';
+import type { Answer, Connector, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
 import { pageStatus } from '../page.ts';
 import { Batch } from './batch.ts';
 import { Caches } from './caches.ts';
@@ -39,8 +39,6 @@ export class DatabaseConnector implements Connector {
   #address = '';
   /** Path below which the media folder is served. */
   #mediaPath: string | undefined;
-  /** The index as it was last read. */
-  #last: readonly IndexRow[] | undefined;
   #unlock: (() => Promise<void>) | undefined;
   readonly #caches: Caches;
   /** What was read last, for whoever asks for the exact records of the same items next. */
@@ -121,16 +119,11 @@ export class DatabaseConnector implements Connector {
 
   kinds(): Promise<unknown[]> { return Promise.resolve(this.shape.kinds.map((kind) => kind.description)); }
 
-  async *index(): AsyncGenerator<IndexRow> {
-    this.#last = await this.#scan();
-    yield* this.#last;
-  }
+  async *index(): AsyncGenerator<IndexRow> { yield* await this.#scan(); }
 
-  /** In the order of the index that was read before, so that the database is gone through once for each. */
-  async *items(): AsyncGenerator<LocalItem> {
-    const rows = this.#last ?? await this.#scan();
-    this.#last = undefined;
-    yield* this.#read(rows, rows);
+  /** The index may have given a name that is there twice to one item only. */
+  async *items(known?: Iterable<IndexRow>): AsyncGenerator<LocalItem> {
+    for await (const { kind, unit, key: { name, unavailable } } of this.#units(known ?? await this.#scan())) yield { ...this.#row(kind, unit), name, ...(unavailable ? { unavailable } : {}), value: unit.value };
   }
 
   /** Every item without its value, in order of addresses. */
@@ -209,20 +202,13 @@ export class DatabaseConnector implements Connector {
     return kind;
   }
 
-  read(keys: readonly ItemKey[]): AsyncGenerator<LocalItem> { return this.#read(keys); }
-
-  /** `known`: the rows of the index for these keys, which may have given a name that is there twice to one of them only. */
-  async *#read(keys: readonly ItemKey[], known?: readonly IndexRow[]): AsyncGenerator<LocalItem> {
-    for await (const { kind, unit, at } of this.#units(keys)) {
-      const row = known?.[at];
-      yield { ...this.#row(kind, unit), ...(row ? { name: row.name, ...(row.unavailable ? { unavailable: row.unavailable } : {}) } : {}), value: unit.value };
-    }
+  async *read(keys: readonly ItemKey[]): AsyncGenerator<LocalItem> {
+    for await (const { kind, unit } of this.#units(keys)) yield { ...this.#row(kind, unit), value: unit.value };
   }
 
   async *rows(keys: readonly ItemKey[]): AsyncGenerator<IndexRow> {
     await this.facts();
-    for (let i = 0; i < keys.length; i += CHUNK) {
-      const chunk = keys.slice(i, i + CHUNK);
+    for (const chunk of inChunks(keys, CHUNK)) {
       const found = await this.#outlines(chunk, this.engine.db);
       for (const key of chunk) { const row = found.get(itemKey(key)); if (row) yield row; }
     }
@@ -242,22 +228,23 @@ export class DatabaseConnector implements Connector {
   }
 
   /** In the order asked for, some hundred at a time; the next are asked for while these are worked on. `fresh`: what was read a moment ago. */
-  async *#units(keys: readonly ItemKey[], fresh?: Units): AsyncGenerator<Found & { at: number }> {
+  async *#units<K extends ItemKey>(keys: Iterable<K>, fresh?: Units): AsyncGenerator<Found & { key: K }> {
     await this.facts();
-    const fetch = (i: number): Promise<Units> | undefined => {
-      const chunk = keys.slice(i, i + CHUNK);
-      if (chunk.length === 0) return undefined;
+    const chunks = inChunks(keys, CHUNK);
+    const fetch = (): { chunk: readonly K[]; found: Promise<Units> } | undefined => {
+      const { value: chunk } = chunks.next() as { value: K[] | undefined };
+      if (chunk === undefined) return undefined;
       const found = fresh && chunk.every((key) => fresh.has(itemKey(key))) ? Promise.resolve(fresh) : this.#some(chunk, this.engine.db, false);
       // Whoever stops before it is asked for must not leave a failure that nobody looks at.
       found.catch(() => undefined);
-      return found;
+      return { chunk, found };
     };
-    let next = fetch(0);
-    for (let i = 0; next; i += CHUNK) {
-      const found: Units = await next;
-      next = fetch(i + CHUNK);
+    for (let next = fetch(); next;) {
+      const { chunk } = next;
+      const found: Units = await next.found;
+      next = fetch();
       this.#fresh = found;
-      for (const [j, key] of keys.slice(i, i + CHUNK).entries()) { const one = found.get(itemKey(key)); if (one) yield { ...one, at: i + j }; }
+      for (const key of chunk) { const one = found.get(itemKey(key)); if (one) yield { ...one, key }; }
     }
   }
 
@@ -272,7 +259,6 @@ export class DatabaseConnector implements Connector {
   }
 
   async batch(operations: readonly Operation[]): Promise<Answer[]> {
-    this.#last = undefined;
     this.#fresh = undefined;
     this.#address = (await this.facts()).site.address;
     const { engine, shape, library } = this.#opened;
@@ -307,7 +293,7 @@ export class DatabaseConnector implements Connector {
     const { engine, shape } = this.#opened;
     this.#unlock = await engine.lock(`pochette ${shape.prefix}`);
     if (!this.#unlock) {
-      const holder = (await this.#ledger.read()).runs.find((run) => run.state === 'running');
+      const holder = (await this.#ledger.runs()).find((run) => run.state === 'running');
       throw new Problem('blocked', `someone else is writing to ${this.name}${holder ? `: ${holder.by}, run ${holder.run}` : ''}`, { where: this.url, remedy: 'wait until that is done' });
     }
     await this.#ledger.make();
@@ -326,6 +312,7 @@ export class DatabaseConnector implements Connector {
   }
 
   ledger(): Promise<Ledger> { return this.#ledger.read(); }
+  runs(): Promise<LedgerRun[]> { return this.#ledger.runs(); }
   forms(digests: readonly string[]): Promise<Map<string, string>> { return this.#ledger.forms(digests); }
 
   async changeLedger(change: LedgerChange): Promise<void> {

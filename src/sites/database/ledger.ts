@@ -38,10 +38,14 @@ export class LedgerTable {
   }
 
   async read(): Promise<Ledger> {
-    const [runs, blocks] = await this.isThere() ? await Promise.all([this.#entries('run '), this.#entries(LOG)]) : [[], []];
+    const [runs, blocks] = await Promise.all([this.runs(), this.#entries(LOG)]);
     const { origins, bases, logged } = fold(blocks.map(([, content]) => content), this.name);
     this.#idle = logged - 2 * (origins.length + bases.length);
-    return { runs: runs.map(([, content]) => LedgerRun.parse(JSON.parse(content))).sort((a, b) => byCodeUnit(a.run, b.run)), origins: [...origins], bases: [...bases] };
+    return { runs, origins: [...origins], bases: [...bases] };
+  }
+
+  async runs(): Promise<LedgerRun[]> {
+    return (await this.#entries('run ')).map(([, content]) => LedgerRun.parse(JSON.parse(content))).sort((a, b) => byCodeUnit(a.run, b.run));
   }
 
   async change(change: LedgerChange): Promise<void> {

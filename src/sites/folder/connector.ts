@@ -8,7 +8,7 @@ import type { KindDescription, Kinds } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
 import type { IndexRow, LocalItem } from '../../core/siteindex.ts';
 import { changedLedger, Ledger, LedgerChange as LedgerChangeSchema } from '../../protocol/index.ts';
-import type { Answer, Connector, ExactRecord, ItemKey, LedgerChange, LockRequest, Operation } from '../connector.ts';
+import type { Answer, Connector, ExactRecord, ItemKey, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
 import { endingOf, KNOWN_TYPES, typeOfPath } from '../../core/filetypes.ts';
 import { lockFile } from '../lockfile.ts';
 import { FileStore, type Filed } from './store.ts';
@@ -178,6 +178,8 @@ export class FolderConnector implements Connector {
 
   async unlock(): Promise<void> { await this.#unlock?.(); this.#unlock = undefined; }
   renewCaches(): Promise<void> { return Promise.resolve(); }
+
+  async runs(): Promise<LedgerRun[]> { return (await this.ledger()).runs; }
 
   ledger(): Promise<Ledger> {
     const path = join(this.#store.folder, '.ledger.json');
