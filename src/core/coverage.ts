@@ -33,15 +33,24 @@ function matchAt(root: Node, names: readonly string[], keyed: KeyedLists): Match
   return way.length === 0 ? [] : [{ way, parent, node }];
 }
 
-/** The parts that a place lies in. A number in a pointer may be the index of an entry or a name: it counts as either. */
+/** The parts that a place lies in. */
 export function partsAt(kind: Kind, at: string): string[] {
-  let places = [kind.partPlaces.top];
+  const found = namedAt(kind.partPlaces, at);
+  return [...kind.parts.keys()].filter((part) => found.has(part));
+}
+
+/** Does what is at this place keep visitors out? */
+export function isGuard(kind: Kind, at: string): boolean { return namedAt(kind.guards, at).size > 0; }
+
+/** A number in a pointer may be the index of an entry or a name: it counts as either. */
+function namedAt(set: Kind['partPlaces'], at: string): Set<string> {
+  let places = [set.top];
   const found = new Set(places.flatMap((place) => place.rules('')));
   for (const name of pointerNames(at)) {
     places = places.flatMap((place) => (/^\d+$/.test(name) ? [place.child(name), place.entry(Number(name), NaN)] : [place.child(name)]));
     for (const place of places) for (const part of place.rules('')) found.add(part);
   }
-  return [...kind.parts.keys()].filter((part) => found.has(part));
+  return found;
 }
 
 /** Parts with the ones that they need, in the order of the kind, then places. Throws a usage problem for a part that the kind does not have. */

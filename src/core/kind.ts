@@ -108,6 +108,7 @@ export const KindDescription = z.strictObject({
   unique: z.array(path).default([]).describe('places of which no two items of the kind may have the same value'),
   siteBound: places.default([]),
   secret: places.default([]),
+  guards: z.array(path).default([]).describe('secret values that keep visitors out: an item that arrives without one must not be seen'),
   volatile: z.array(z.union([path, valueAt])).default([]).describe('values that change by themselves; with is: where it is this value, which stands for none'),
   requires: z.array(RequirementRule).default([]),
   ownedByName: z.boolean().default(false).describe('an item belongs to the extension of the source whose name its own begins with, and needs it'),
@@ -128,6 +129,8 @@ export type CodecStep = CodecRule & { at: Path; fits: Named | undefined; order: 
 export type ReferenceStep = ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named | undefined; order: number };
 export type WithheldStep = { at: Path; why: Withholding; fits: Named | undefined; part?: string; is?: string | number | boolean; order: number };
 
+interface PlaceOfPart { at: Path; fits: undefined; part: string }
+
 /** What is done at one place when a value is opened. `asks`: some rule looks at what stands beside it. */
 export interface Opened { readonly codecs: readonly CodecStep[]; readonly values: readonly ReferenceStep[]; readonly keys: readonly ReferenceStep[]; readonly asks: boolean }
 
@@ -147,7 +150,8 @@ export interface Kind {
   readonly withheld: PathSet<WithheldStep, readonly WithheldStep[]>;
   readonly parts: ReadonlyMap<string, { title: string; paths: readonly Path[]; needs: readonly string[] }>;
   /** Names of parts by the places where they begin. */
-  readonly partPlaces: PathSet<{ at: Path; fits: undefined; part: string }, readonly string[]>;
+  readonly partPlaces: PathSet<PlaceOfPart, readonly string[]>;
+  readonly guards: PathSet<PlaceOfPart, readonly string[]>;
   readonly titleAt: Path | undefined;
 }
 
@@ -170,9 +174,14 @@ export function compileKind(description: KindDescription): Kind {
     belongings: description.belongings.map((rule) => ({ at: parsePath(rule.path), id: rule.id })),
     withheld: new PathSet(withheldBy(description), (rules) => rules),
     parts: new Map(description.parts.map((part) => [part.name, { title: part.title, paths: part.paths.map(parsePath), needs: part.needs }])),
-    partPlaces: new PathSet(description.parts.flatMap((part) => part.paths.map((path) => ({ at: parsePath(path), fits: undefined, part: part.name }))), (rules) => rules.map((rule) => rule.part)),
+    partPlaces: placesOf(description.parts),
+    guards: placesOf([{ name: 'guard', paths: description.guards }]),
     titleAt: description.titleFrom === undefined ? undefined : parsePath(description.titleFrom),
   };
+}
+
+function placesOf(parts: readonly { name: string; paths: readonly string[] }[]): Kind['partPlaces'] {
+  return new PathSet(parts.flatMap((part) => part.paths.map((path) => ({ at: parsePath(path), fits: undefined, part: part.name }))), (rules) => rules.map((rule) => rule.part));
 }
 
 function openedBy(rules: readonly (CodecStep | ReferenceStep)[]): Opened {

@@ -51,6 +51,8 @@ export type Block =
   | { readonly block: 'missing'; readonly item: Address; readonly at: string; readonly to: Address; /** What the target has that is most like it. */ readonly near: readonly Address[] }
   | { readonly block: 'lost'; readonly item: Address; readonly at: string; readonly raw: number | string }
   | { readonly block: 'part-of-nothing'; readonly item: Address }
+  /** What keeps visitors out of it does not travel, and the target has none for it. */
+  | { readonly block: 'unguarded'; readonly item: Address; readonly at: string }
   | { readonly block: 'file-missing'; readonly item: Address; readonly file: string }
   /** Both sides changed it since it was last carried; `at`: the places that both changed, where they are known. */
   | { readonly block: 'clash'; readonly item: Address; readonly at: readonly string[] }

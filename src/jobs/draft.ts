@@ -1,4 +1,6 @@
 import { placeOf, type Address } from '../core/address.ts';
+import { isGuard } from '../core/coverage.ts';
+import type { Kind } from '../core/kind.ts';
 import { checkRequirements, RequirementList } from '../core/requirements.ts';
 import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
@@ -75,11 +77,12 @@ export class Draft {
     if (!row || (finding.status !== 'new' && finding.status !== 'differs')) return;
     const kind = this.#passage.kindOf(row);
     const action = finding.status === 'new' ? 'create' : 'update';
+    const open = this.#unguarded(finding, row, this.#target.kinds.get(row.kind) ?? kind);
     this.#rows.set(address, row);
     this.#adjusted.push(...finding.adjusted);
     this.#planned.push({
       address, kind: row.kind, title: row.title, covers: row.covers, rank: kind?.description.rank ?? 50, action,
-      needs: needsOf(row, this.#listed), files: row.files, fingerprint: row.fingerprint, ...(action === 'create' ? { status: this.#status(finding) } : {}), ...etagOf(this.#target, address),
+      needs: needsOf(row, this.#listed), files: row.files, fingerprint: row.fingerprint, ...(action === 'create' ? { status: this.#status(finding, open) } : {}), ...etagOf(this.#target, address),
     });
     if (kind && !this.#target.facts.abilities.portable) {
       const facts = finding.adjusted.some((one) => one.adjusted === 'version') ? { ...this.#source.origin, converted: true } : this.#source.origin;
@@ -87,6 +90,7 @@ export class Draft {
     }
     const { requestBytes } = this.#target.facts.limits;
     if (row.size > requestBytes * REQUEST_MARGIN) this.#blocks.push({ block: 'too-large', item: address, bytes: row.size, limit: requestBytes });
+    if (open !== undefined && !(action === 'create' && this.#canBeDraft(row.kind))) this.#blocks.push({ block: 'unguarded', item: address, at: open });
     if (finding.status === 'new' && row.covers !== 'all') this.#blocks.push({ block: 'part-of-nothing', item: address });
     this.#note(finding, row);
     await this.#noteHost(address, row);
@@ -114,8 +118,15 @@ export class Draft {
     }
   }
 
-  /** What is a draft on the source stays one; a file does not say. */
-  #status({ adjusted, address, kind }: ItemFinding): 'published' | 'draft' {
+  /** The place of what keeps visitors out of an item on the source, and would not on the target. */
+  #unguarded({ target, address }: ItemFinding, row: SourceRow, kind: Kind | undefined): string | undefined {
+    if (!kind || row.withheld.length === 0 || this.#target.index.row(address)?.status === 'draft') return undefined;
+    return row.withheld.find((one) => one.why === 'secret' && isGuard(kind, one.at) && target?.withheld.some((own) => own.at === one.at) !== true)?.at;
+  }
+
+  /** What is a draft on the source stays one; a file does not say. What would be open to everyone waits for what guards it. */
+  #status({ adjusted, address, kind }: ItemFinding, open: string | undefined): 'published' | 'draft' {
+    if (open !== undefined && this.#canBeDraft(kind)) return 'draft';
     const from = adjusted.find((one) => one.adjusted === 'name')?.from ?? address;
     const was = this.#source instanceof SiteSource ? this.#source.index.row(from)?.status : undefined;
     return was === 'draft' || (this.#choices.draft === true && this.#canBeDraft(kind)) ? 'draft' : 'published';

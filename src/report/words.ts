@@ -52,6 +52,7 @@ export function blockText(block: Block, { alone = false } = {}): { what: string;
     case 'missing': return { what: `refers to ${block.to}, which the target does not have`, remedy: missingRemedy(block), items: [placeOf(block.item, block.at)] };
     case 'lost': return { what: `refers to nothing: the id ${block.raw} is not on the source`, remedy: 'mend it on the source, or use --leave-unmatched', items: [placeOf(block.item, block.at)] };
     case 'part-of-nothing': return { what: 'only a part travels, and the target does not have the item', remedy: 'choose the whole item', items: [block.item] };
+    case 'unguarded': return { what: `would be open to every visitor: its ${block.at.slice(block.at.lastIndexOf('/') + 1)} does not travel, and the target has none for it`, remedy: 'enter one there first, or take it off on the source', items: [block.item] };
     case 'file-missing': return { what: `its file ${block.file.slice(0, 12)}… is not in the source`, remedy: 'export again with the file, or leave the item out', items: [block.item] };
     case 'clash': return { what: `was changed on both sides since the last import${block.at.length > 0 ? `, both at ${some(block.at, 3)}` : ''}`, remedy: `look with "pochette compare", then --decide ${block.at.length === 1 ? placeOf(block.item, block.at[0] ?? '') : block.item}=source or =target (or --decide source for all)`, items: [block.item] };
     case 'dropped': return { what: `needs ${block.needs}, whose step was taken out of the route`, remedy: 'put that step back, or take this one out too', items: [block.item] };
@@ -59,13 +60,15 @@ export function blockText(block: Block, { alone = false } = {}): { what: string;
       what: `is something else there: "${block.titles[0]}" here, "${block.titles[1]}" there${block.origin === undefined ? '' : `, which came from ${block.origin}`}; ${percent(block.likeness)} alike`,
       remedy: `--decide ${block.item}=source overwrites it, =target leaves it, =both brings it under a new name (=both:other-name under that one)`, items: [block.item],
     };
-    case 'same-key': return {
-      what: `has the same ${block.at.slice(1)} as ${block.other}${block.arrives ? ', which comes too' : ''}: ${block.key}`,
-      remedy: block.arrives ? `give one of them another value on the source, or --decide ${block.item}=leave-out` : `--decide ${block.item}=${block.other} puts it onto that one, =leave-out leaves it out`, items: [block.item],
-    };
+    case 'same-key': return { ...sameKeyText(block), items: [block.item] };
     case 'too-large': return { what: `has ${bytes(block.bytes)}, and the target takes ${bytes(block.limit)} in one request`, remedy: 'raise the limit of the target, or leave the item out', items: [block.item] };
     case 'read-only': return { what: 'the target may only be read with this token or user', remedy: 'use one with the right to write', items: [] };
   }
+}
+
+function sameKeyText({ item, at, key, other, arrives }: Extract<Block, { block: 'same-key' }>): { what: string; remedy: string } {
+  if (arrives) return { what: `has the same ${at.slice(1)} as ${other}, which comes too: ${key}`, remedy: `give one of them another value on the source, or --decide ${item}=leave-out` };
+  return { what: `has the same ${at.slice(1)} as ${other}: ${key}`, remedy: `--decide ${item}=${other} puts it onto that one, =leave-out leaves it out` };
 }
 
 function missingRemedy({ to, near }: Extract<Block, { block: 'missing' }>): string {

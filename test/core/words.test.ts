@@ -16,7 +16,7 @@ const KIND = kindOf({
     { path: '$.rules[*].value', loose: true, least: 10, kindFrom: { field: 'type', map: { picture: 'media' }, named: ['entry'] } },
   ],
 });
-const { dev, live, kinds } = twoSites(KIND, ['tide/high', 'flow_step/pay', 'flow_step/thanks']);
+const { dev, live, kinds } = twoSites(KIND, ['tide/high', 'flow_step/pay', 'flow_step/thanks', 'my_ferries/selkie']);
 const arrived = (value: object): unknown => new Importer(live, kinds).local(KIND, { value: portableOf(dev, KIND, value).value, covers: 'all' }).value;
 const there = (text: string): string => text.replaceAll('100000', '200000');
 
@@ -26,12 +26,14 @@ describe('what a word says of a number beside it', () => {
     ['texts', '"[any x=1 flow_step=\'1000001\']"'], ['texts', '{"tide-1000000":1,"row":{"tide_1000000":2}}'], ['texts', '"pier 1000001"'], ['texts', '"#step-1000001"'], ['texts', '".flow-step-1000001"'], ['texts', '"<!-- x {\\"a\\":{\\"tide\\":1000000,\\"tides\\":[1000000]},\\"nextTideId\\":\\"1000000\\"} -->"'],
     ['texts', JSON.stringify(`[any settings="${encodeURIComponent('{"é":{"tide":1000000,"known":"1000001"}}')}"]`)], ['texts', '"include/single/tide/1000000"'], ['texts', '["on/note/1000001"]'],
     ['values', '{"tide":1000000}'], ['values', '{"tides":[1000000,"1000000"]}'], ['values', '{"next_tide":"1000000"}'], ['values', '{"nextTideId":1000000}'], ['values', '{"tide_ids":{"3":1000000}}'], ['values', '{"step":1000001}'], ['values', '{"flow_step":1000001}'], ['values', '{"by_tide":{"1000000":1}}'],
+    // The sort may be a plural.
+    ['texts', '"ferry_1000003"'], ['texts', '"[any ferry=1000003]"'], ['values', '{"ferry":1000003}'], ['values', '{"night_ferry":"1000003"}'], ['values', '{"ferries":[1000003]}'],
     ['rules', '[{"type":"tide","value":1000000},{"type":"flow_step","value":"1000001"}]'],
   ])('%s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(there(text)) as unknown }); });
 
   test.each([
     ['texts', '"pay-1000000"'], ['texts', '"tide-1000001"'], ['texts', '"tide-1000000x"'], ['texts', '"/tide-1000000"'], ['texts', '"/tide/1000000"'], ['texts', '"see tide/1000000"'], ['texts', '"https://other.example/tide/1000000"'], ['texts', '"other.example/note/1000000"'], ['texts', '"tide_1000000.png"'], ['texts', '"<i data-tide=1000001>"'], ['texts', '{"tide-1000001":1}'], ['texts', '"pier 1000000"'], ['texts', '"tide-9"'], ['texts', '"#step-1000000"'], ['texts', '"<!-- x {\\"tides\\":1000000,\\"step\\":1000000,\\"none\\":1000000,\\"tide\\":9} -->"'], ['texts', JSON.stringify(`[any settings="${encodeURIComponent('{"tides":1000000}')}"]`)],
-    ['values', '{"step":1000000}'], ['values', '{"tides":1000000}'], ['values', '{"seats":1000000}'], ['values', '{"tidewater":1000000}'], ['values', '{"by_step":{"1000000":1}}'], ['values', '{"tide":9}'],
+    ['values', '{"step":1000000}'], ['values', '{"tides":1000000}'], ['values', '{"seats":1000000}'], ['values', '{"tidewater":1000000}'], ['values', '{"by_step":{"1000000":1}}'], ['values', '{"tide":9}'], ['values', '{"ferry":1000001}'], ['values', '{"ferr":1000003}'], ['values', '{"tides":1000003}'],
     ['rules', '[{"type":"tide","value":1000001},{"type":"number","value":1000000},{"type":"","value":1000000},{"value":1000000}]'],
   ])('says nothing: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
 });

@@ -98,10 +98,14 @@ create table bk_forms (id integer primary key, title varchar(100) not null, form
 create table bk_fields (id integer primary key, form_id bigint not null, parent_id bigint not null default 0, sort int not null default 0, type varchar(10) not null, label varchar(50) not null, config text);
 create table bk_formmeta (meta_id integer primary key, form_id bigint not null, meta_key varchar(50) not null, meta_value text);
 create table bk_notices (id integer primary key, title varchar(100) not null, form_id bigint not null default 0);
+create table bk_redirects (id integer primary key, source_url varchar(200) not null, target text not null, hits bigint not null default 0);
+create table bk_boats (boat_id integer primary key, label varchar(50) not null);
+insert into bk_redirects values (1, '/old/', 'https://dev.skerrin.example/fares/', 4), (2, '/older', '/fares/', 0);
+insert into bk_boats values (31, 'Selkie'), (32, 'Skua');
 create table bk_log (id integer primary key, created_at datetime not null, message varchar(100));
 insert into bk_forms values (12, 'Booking', 'booking', '{"z":1,"form_id":13}', '2026-01-01 00:00:00', 13), (13, 'Lost property', 'lost', '{}', '2026-01-01 00:00:00', null);
 insert into bk_fields values (1, 12, 0, 10, 'group', 'Group', null), (2, 12, 1, 20, 'text', 'Seats', 'a:1:{s:7:"form_id";i:13;}'), (3, 13, 0, 10, 'text', 'What', null);
-insert into bk_formmeta values (1, 12, 'style', 'a:1:{s:1:"c";i:1;}'), (2, 13, 'style', 'a:0:{}'), (3, 13, 'after', 'x');
+insert into bk_formmeta values (1, 12, 'style', 'a:1:{s:1:"c";i:1;}'), (2, 13, 'style', 'a:0:{}'), (3, 13, 'after', 'x'), (4, 12, 'crew', '{"boat":31,"seats":32}');
 insert into bk_notices values (1, 'Storm warning', 12), (2, 'Winter timetable', 0);
 insert into bk_log values (1, '2026-01-01 00:00:00', 'saved'), (2, '2026-01-01 00:00:00', 'saved'), (3, '2026-01-02 00:00:00', 'saved');`);
     writeFileSync(bench.path('pochette.yaml'), `you: Isbel Farrow\nsites:\n  booking: { url: 'sqlite:booking.db' }\n`);
@@ -111,6 +115,10 @@ insert into bk_log values (1, '2026-01-01 00:00:00', 'saved'), (2, '2026-01-01 0
     expect(text).toContain('bk_fields: { list: { from: bk_fields, on: { form_id: id }, order: [sort, id], id: id, value: { type: type, label: label, config: config }, tree: { parent: parent_id, member: bk_fields } } }');
     expect(text).toContain("name: '{form_key|id}'");
     expect(text).toContain("name: '{~title|id}'");
+    expect(text).toContain("name: '{source_url|id}'");
+    // A word that is called like a table, with the id of one of its rows.
+    expect(text).toContain('{ path: "$.bk_formmeta.crew.boat", to: bk-boats }');
+    expect(text).not.toContain('crew.seats');
     expect(text).toContain("create: { created_at: '{now}' }");
     expect(text).toContain('{ path: $.settings, codec: json, ordered: true }');
     expect(text).toContain('{ path: $.bk_formmeta.*, codec: php }');

@@ -82,6 +82,9 @@ import { hasMariaDb } from '../helpers/servers.ts';
       // A customer is nobody here, and the number somebody there.
       expect(followUps).toContainEqual({ followUp: 'stray-id', item: 'settings:tide_people', at: '/option/buyer_user_id', raw: '4', to: 'person:morag' });
       expect(followUps).toContainEqual({ followUp: 'tend', item: 'entry:tide/later', what: expect.stringContaining('scheduled') as unknown });
+      // Its password does not travel: nobody may see it before there is one.
+      expect(followUps).toEqual(expect.arrayContaining([{ followUp: 'enter-secret', item: 'entry:tide/crew', at: '/password' }, { followUp: 'publish', item: 'entry:tide/crew' }]));
+      expect(sql("select concat(post_status, post_password) from skf7_posts where post_type = 'tide' and post_name = 'crew'").trim()).toBe('draft');
       // A mailbox of the development site may be meant: it is left to a person.
       expect(followUps.filter((one) => (one as { followUp: string }).followUp === 'source-named')).toEqual([{ followUp: 'source-named', item: 'settings:tide_links', at: '/option/plain', host: new URL(pair.dev.address).host }]);
       expect(adjusted.filter((one) => one.adjusted === 'user').map((one) => `${one.item}: ${one.from} → ${one.to}`)).toEqual(expect.arrayContaining(['entry:tide/high/low: person:finlo → person:keeper']));

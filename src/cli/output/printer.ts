@@ -5,6 +5,9 @@ import { clean } from '../../core/clean.ts';
 
 const GAP = 2;
 const [MIN_COLUMNS, MOST_COLUMNS] = [60, 140];
+/** Wider cells than this, but in the last column, stand outside the columns. */
+const WIDEST = 100;
+const NO_LINES = Object.fromEntries(['top', 'top-mid', 'top-left', 'top-right', 'bottom', 'bottom-mid', 'bottom-left', 'bottom-right', 'left', 'left-mid', 'mid', 'mid-mid', 'right', 'right-mid', 'middle'].map((name) => [name, '']));
 
 /** Text that is ready for the terminal: cleaned, perhaps coloured. */
 export class Styled {
@@ -52,11 +55,25 @@ export class Printer {
 
   /** Columns without lines; the last one takes what is left of the width. */
   table(rows: readonly (readonly Part[])[], indent = 2): void {
-    const chars = Object.fromEntries(['top', 'top-mid', 'top-left', 'top-right', 'bottom', 'bottom-mid', 'bottom-left', 'bottom-right', 'left', 'left-mid', 'mid', 'mid-mid', 'right', 'right-mid', 'middle'].map((name) => [name, '']));
     const cells = rows.map((row) => row.map(text));
-    const table = new Table({ chars, style: { head: [], border: [], 'padding-left': 0, 'padding-right': GAP, compact: true }, ...this.#lastColumn(cells, indent) });
-    table.push(...cells);
-    if (rows.length > 0) for (const line of table.toString().split('\n')) this.line(new Styled(' '.repeat(indent) + line.trimEnd()));
+    // One name of two hundred characters must not push the rest of every line out of sight.
+    const isAligned = (row: readonly string[]): boolean => row.slice(0, -1).every((cell) => stripVTControlCharacters(cell).length <= WIDEST);
+    const aligned = cells.filter(isAligned);
+    const shape = { chars: NO_LINES, style: { head: [], border: [], 'padding-left': 0, 'padding-right': GAP, compact: true }, ...this.#lastColumn(aligned, indent) };
+    const group: string[][] = [];
+    const flush = (): void => {
+      if (group.length === 0) return;
+      const table = new Table(shape);
+      // The widest cells stand in the last row, which is not printed: groups have the same columns.
+      table.push(...group.splice(0), widest(aligned));
+      for (const line of table.toString().split('\n').slice(0, -1)) this.line(new Styled(' '.repeat(indent) + line.trimEnd()));
+    };
+    for (const row of cells) {
+      if (isAligned(row)) { group.push(row); continue; }
+      flush();
+      this.line(new Styled(' '.repeat(indent) + row.join(' '.repeat(GAP)).trimEnd()));
+    }
+    flush();
   }
 
   /** The last column is wrapped where a line would not fit; the terminal would break it anywhere. */
@@ -67,6 +84,13 @@ export class Printer {
     const room = this.width - indent - widths.slice(0, -1).reduce((sum, width) => sum + width, 0);
     return (widths.at(-1) ?? 0) > room && room >= LEAST ? { colWidths: [...widths.slice(0, -1), room], wordWrap: true, wrapOnWordBoundary: true } : {};
   }
+}
+
+/** Of each column but the last the widest cell. */
+function widest(rows: readonly (readonly string[])[]): string[] {
+  const count = Math.max(0, ...rows.map((row) => row.length));
+  const width = (row: readonly string[], i: number): number => stripVTControlCharacters(row[i] ?? '').length;
+  return Array.from({ length: count }, (_, i) => (i === count - 1 ? '' : rows.reduce<readonly string[]>((best, row) => (width(row, i) > width(best, i) ? row : best), [])[i] ?? ''));
 }
 
 function text(part: Part): string {

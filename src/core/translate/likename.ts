@@ -1,18 +1,19 @@
 /** The name in an address. */
 export function nameIn(address: string): string { return address.slice(address.indexOf(':') + 1); }
 
-/** Does the name of a member end like the first word in the name of an item? `many`: it holds a list or a map of them; only then it may be a plural. */
+/** Does the name of a member end like the first word in the name of an item, which may be a plural? `many`: it holds a list or a map of them; only then it may be one itself. */
 export function isAlike(called: string, many: boolean, name: string): boolean {
   if (!name.includes('/')) return false;
   const [own, word] = [lastWord(called), lastWord(firstWord(name))];
-  return word.length >= SHORTEST_WORD && (own === word || (many && own === `${word}s`));
+  return word.length >= SHORTEST_WORD && (own === word || pluralsOf(own).includes(word) || (many && pluralsOf(word).includes(own)));
 }
 
-/** Is a word the first one in the name of an item, or does it end like it: "popup" and "my_popup" for pp_popup/sale? Dashes and low lines are the same. */
+/** Is a word the first one in the name of an item, or does it end like it, also as a plural: "popup" and "my_popup" for pp_popup/sale and pp_popups/sale? Dashes and low lines are the same. */
 export function isNamed(word: string, name: string): boolean {
   if (!name.includes('/')) return false;
   const [said, first] = [word, firstWord(name)].map((text) => text.toLowerCase().replaceAll('-', '_')) as [string, string];
-  return first === said || (lastWord(said).length >= SHORTEST_WORD && lastWord(first) === lastWord(said));
+  const [end, kind] = [lastWord(said), lastWord(first)];
+  return first === said || (kind.length >= SHORTEST_WORD && (end === kind || pluralsOf(end).includes(kind)));
 }
 
 /** What names of one extension begin with: "lx" of lx_trip/west and _lx_order. */
@@ -25,3 +26,6 @@ function lastWord(text: string): string {
   return text.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().replace(/[^a-z\d]+(?:ids?|\d+)$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
 }
 const SHORTEST_WORD = 3;
+
+/** What an English word may be as a plural. */
+function pluralsOf(word: string): string[] { return word.length < 2 ? [] : [`${word}s`, `${word}es`, ...(word.endsWith('y') ? [`${word.slice(0, -1)}ies`] : [])]; }

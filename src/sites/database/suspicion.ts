@@ -11,7 +11,7 @@ export interface Suspect { readonly kind: string; readonly name: string; readonl
 /** Names that hold something else than ids, however often their numbers are ids by chance. */
 const NO_ID = /order|size|width|height|count|seats|rows|cols|columns|span|max|min|rank|priority|version|length|limit|number|position|quality|opacity|percent|weight|ratio|day|hour|minute|year|month|time|date|level|user|author|(?<![a-z])per[_-]/i;
 /** Smaller numbers are too often something else. */
-const SMALLEST = 10;
+export const SMALLEST = 10;
 const MOSTLY = 0.8;
 /** Longer texts are not searched. */
 const LONGEST = 100_000;

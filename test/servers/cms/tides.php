@@ -17,6 +17,7 @@ if ($dev) {
   $high = entry('tide', 'high', 'High', ['post_author' => $morag, 'post_content' => "[tide page=$fares times='3'] <a data-page=\"$contact\" data-leaf=\"$contact\">x</a>"]);
   $low = entry('tide', 'low', 'Low', ['post_author' => $finlo, 'post_parent' => $high], ['_tide_before' => $high, "_tide_{$fares}_tone" => 'low']);
   add_post_meta($high, '_tide_next', $low);
+  entry('tide', 'crew', 'Crew', ['post_password' => 'oars', 'post_content' => 'For the crew']);
   entry('tide', 'later', 'Later', ['post_author' => $shopper, 'post_status' => 'future', 'post_date' => '2031-03-01 09:00:00', 'post_date_gmt' => '2031-03-01 09:00:00']);
   update_option('tide_links', ['archive' => "$address/archives/$news#top", 'edit' => "<a href=\"$address/wp-admin/post.php?post=$fares&amp;action=edit\">x</a>", 'share' => "https://share.example/?u=" . rawurlencode("$address/?page_id=$contact"), 'live' => "See $live/fares/ and $address/fares/", 'host' => substr($address, 7), 'plain' => 'At ' . substr($address, 7) . '/fares/ or office@' . substr($address, 7)]);
   update_option('tide_people', ['user_id' => $morag, 'author_ids' => [$morag, $finlo], 'buyer_user_id' => $shopper]);

@@ -64,7 +64,7 @@ export function likeName(column: string, other: Table, own?: Table): boolean {
   return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || (stem === 'object' && /entr|post|record/i.test(other.name)));
 }
 
-export function stemOf(column: string): string { return column.toLowerCase().replace(/_?(?:uu|gu)?ids?$/, '').replace(/^.*_/, '').replace(/^(image|picture|attachment|photo|logo|icon|file)$/, 'media'); }
+export function stemOf(column: string): string { return column.toLowerCase().replace(/_?(?:uu|gu)?ids?$/, '').replace(/^.*_/, '').replace(/^(image|picture|attachment|photo|logo|icon|file|thumbnail|banner|background|cover|avatar|video|audio|document)$/, 'media'); }
 
 function guessOf(table: Table, rows: readonly Row[], points: ReadonlyMap<string, string>): Guess {
   const columns = [...table.columns.values()];
@@ -99,10 +99,11 @@ const TRACES = /(^|_)(logs?|entries|submissions|orders?|bookings|sessions?|queue
 /** Rows with a time, in a table that is called like one for what happened. */
 function areTraces({ name, columns }: Table): boolean { return TRACES.test(name) && [...columns.values()].some((column) => column.storage === 'other' && /date|time|created|_at$/i.test(column.name)); }
 
-/** The column of words that name a row on every site: one that is called so, or one that is different in every row. */
+/** The column of words that name a row on every site: one that is called so, one that says where something is found, or one that is different in every row. */
 function nameOf(texts: readonly Column[], rows: readonly Row[]): Column | undefined {
-  const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && !/mail|token|hash|passw|url|link|colou?r|(^|_)ip($|_)/i.test(column.name));
-  return words.find((column) => /slug|code|(^|_)name$|handle|path/i.test(column.name)) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
+  const isPath = (column: Column): boolean => rows.length > 0 && rows.every((row) => /^\/\S*$/.test(cellText(row[column.name])));
+  const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|(^|_)ip($|_)/i.test(column.name)));
+  return words.find((column) => /slug|code|(^|_)name$|handle|path/i.test(column.name)) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
 }
 
 /** Is a key made by a machine, so that it is another one on every site? */

@@ -5,7 +5,7 @@ import { everywhereText, namesText } from './everywhere.ts';
 import { flags, leavesOf, step, type Leaf } from './leaves.ts';
 import type { Column, Table } from '../engine.ts';
 import { unpacked } from '../packed.ts';
-import type { Suspect } from '../suspicion.ts';
+import { SMALLEST, type Suspect } from '../suspicion.ts';
 
 type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
 const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
@@ -151,7 +151,8 @@ class Draft {
 
   #referencesIn(leaves: readonly Leaf[]): string[] {
     return leaves.flatMap(([path, last, text]) => {
-      if (!/^[1-9]\d*$/.test(text) || !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last)) return [];
+      // A small number under a name that does not speak of an id is a count.
+      if (!/^[1-9]\d*$/.test(text) || (Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last))) return [];
       // An id that stands alone is one of what it stands in.
       const called = /^ids?$/i.test(last) ? /[\w-]+$/.exec(path.replace(/\[\*\]$/, ''))?.[0] ?? last : last;
       const tables = this.#all.filter(is('records')).filter((one) => one.samples.some((row) => cellText(row[one.table.key[0] ?? '']) === text));
