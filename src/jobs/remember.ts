@@ -7,7 +7,7 @@ import type { Bases } from './base.ts';
 import type { EqualItem } from './equal.ts';
 import type { KeptForms } from './keptforms.ts';
 import type { Plan } from './plan.ts';
-import type { BaseEntry, RecordsFolder, RunRecord } from './records/folder.ts';
+import type { BaseEntry, LedgerBefore, RecordsFolder, RunRecord } from './records/folder.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Workspace } from './workspace.ts';
 
@@ -31,7 +31,7 @@ export async function remember({ records }: Workspace, plan: Plan, { run, bases,
   for (const list of [origins, base, equal()]) for (const { address } of list) written.add(address);
   const isWritten = (one: { address: Address }): boolean => written.find(one.address) !== undefined;
   records.keepBase(run, fromSite, toSite);
-  records.keepLedger(run, { origins: [...target.origins.values()].filter(isWritten), bases: target.bases.filter((one) => one.fromSite === fromSite && isWritten(one)), written: [...written] });
+  records.keepLedger(run, { ...heldOf(target, fromSite, isWritten), written: [...written] });
   records.saveBase(fromSite, toSite, (function* () {
     for (const one of records.base(fromSite, toSite)) if (!isWritten(one)) yield one;
     yield* base;
@@ -57,7 +57,12 @@ export function keepMemory(records: RecordsFolder, target: SiteSource, undo: str
   const { fromSite, toSite } = of;
   const written = writtenBy(records, of, removed);
   records.keepBase(undo, fromSite, toSite);
-  records.keepLedger(undo, { origins: [...target.origins.values()].filter((one) => written.has(one.address)), bases: target.bases.filter((one) => one.fromSite === fromSite && written.has(one.address)), written: [...written] });
+  records.keepLedger(undo, { ...heldOf(target, fromSite, (one) => written.has(one.address)), written: [...written] });
+}
+
+/** What the ledger of a site remembers of some items. */
+function heldOf({ origins, bases }: SiteSource, fromSite: string, of: (one: { address: Address }) => boolean): Pick<LedgerBefore, 'origins' | 'bases'> {
+  return { origins: [...origins.values()].filter(of), bases: bases.filter((one) => one.fromSite === fromSite && of(one)) };
 }
 
 /** Puts back here what was remembered before a run, and says what puts it back in the ledger. */

@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals';
 import { compileKind, KindDescription, type KindInput } from '../../src/core/kind.ts';
 import { SiteIndex } from '../../src/core/siteindex.ts';
 import { Importer } from '../../src/core/translate/local.ts';
+import type { Json } from '../../src/core/json.ts';
 import { Exporter } from '../../src/core/translate/portable.ts';
 
 const kindOf = (more: Partial<KindInput>) => compileKind(KindDescription.parse({ id: 'quay/menu', version: 1, title: 'Menu', ...more }));
@@ -72,5 +73,16 @@ describe('references by name', () => {
     const made = new Exporter(index(kind, undefined, pages)).portable(kind, { api_key: 'x', nested: { licenceKey: 'y' }, tags: ['b', 'a'] });
     expect(JSON.parse(made.text)).toEqual({ nested: {}, tags: ['a', 'b'] });
     expect(made.withheld).toEqual([{ at: '/api_key', why: 'secret' }, { at: '/nested/licenceKey', why: 'secret' }]);
+  });
+
+  test('of a group that is called a secret the values stay, and the group arrives; the target keeps its own', () => {
+    const source = { keys: { live: { id: 'a', on: true, none: {} }, test: 'b', more_keys: ['c'] }, list_keys: ['d'] };
+    const made = new Exporter(index(kind, undefined, pages)).portable(kind, source);
+    expect(JSON.parse(made.text)).toEqual({ keys: { live: {} } });
+    expect(made.withheld.map((one) => one.at)).toEqual(['/keys/live/id', '/keys/live/on', '/keys/live/none', '/keys/test', '/keys/more_keys', '/list_keys']);
+    const arrived = (existing: unknown): unknown => new Importer(index(kind, undefined, pages), new Map([[kind.id, kind]])).local(kind, { value: JSON.parse(made.text) as Json, covers: 'all' }, existing).value;
+    expect(arrived(undefined)).toEqual({ keys: { live: {} } });
+    expect(arrived({ keys: { live: { id: 'z' }, test: 'y' } })).toEqual({ keys: { live: { id: 'z' }, test: 'y' } });
+    expect(arrived({ keys: 'one for all' })).toEqual({ keys: 'one for all' });
   });
 });

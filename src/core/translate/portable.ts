@@ -124,13 +124,21 @@ function standing(kind: Kind, root: Node, item: string): Standing[] {
     for (const [name, child] of childrenOf(inner)) {
       const below = place.child(name as string);
       way.push(name);
-      for (const rule of below.rules(item)) if (rule.is === undefined || unwrap(child) === rule.is) found.push({ rule, way: [...way], parent: node, node: child });
+      for (const rule of below.rules(item)) if (rule.is === undefined || unwrap(child) === rule.is) found.push(...standingAt({ rule, way: [...way], parent: node, node: child }));
       walk(child, below);
       way.pop();
     }
   };
   walk(root, kind.withheld.top);
-  return found.sort((a, b) => a.rule.order - b.rule.order);
+  const seen = new Set<string>();
+  return found.filter(({ rule, way: at }) => { const key = JSON.stringify([rule.order, ...at]); return !seen.has(key) && seen.add(key); }).sort((a, b) => a.rule.order - b.rule.order);
+}
+
+/** A group of settings that only its name makes a secret stays what it is, without the values in it: an extension may count on its being there. */
+function standingAt(one: Standing): Standing[] {
+  const inner = unwrap(one.node);
+  if (one.rule.why !== 'secret' || one.rule.fits === undefined || Array.isArray(inner) || childrenOf(inner).length === 0) return [one];
+  return childrenOf(inner).flatMap(([name, child]) => standingAt({ rule: one.rule, way: [...one.way, name], parent: one.node, node: child }));
 }
 
 /** Secrets are never taken. */
