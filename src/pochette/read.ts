@@ -15,6 +15,8 @@ import { PackedLines } from './packedlines.ts';
 import { parseJson } from './parse.ts';
 
 const NEWLINE = 0x0a;
+/** So many lines are read before other work has its turn. */
+const IN_A_ROW = 256;
 
 /** Address, covers, kind and value. */
 const ITEM_MEMBERS = 4;
@@ -65,8 +67,14 @@ export class Pochette {
   /** Lines of the index, in order. */
   lines(): IndexLine[] { return Array.from(this.rows(), (row) => row.line); }
 
-  /** What of the index cannot be read is said now, and not when it is first needed. */
-  openIndex(): this { this.#index ??= this.#openIndex(); return this; }
+  /** What of the index cannot be read is said now, and not when it is first needed. Other work has its turn on the way. */
+  async openIndex(): Promise<this> {
+    const opening = this.#openIndex();
+    let step = opening.next();
+    for (; step.done !== true; step = opening.next()) await new Promise((settle) => { setImmediate(settle); });
+    this.#index = step.value;
+    return this;
+  }
 
   get size(): number { return this.#opened.addresses.size; }
   addresses(): Iterable<Address> { return this.#opened.addresses; }
@@ -91,10 +99,16 @@ export class Pochette {
     for (let i = 0; i < (numbers?.length ?? addresses.size); i++) yield row(numbers?.[i] ?? i);
   }
 
-  get #opened(): OpenedIndex { return this.#index ??= this.#openIndex(); }
+  get #opened(): OpenedIndex {
+    if (this.#index) return this.#index;
+    const opening = this.#openIndex();
+    let step = opening.next();
+    while (step.done !== true) step = opening.next();
+    return this.#index = step.value;
+  }
 
-  /** It is gone through once, and then held packed: there are as many lines as items. */
-  #openIndex(): OpenedIndex {
+  /** It is gone through once, and then held packed: there are as many lines as items. Yields now and then. */
+  *#openIndex(): Generator<void, OpenedIndex> {
     const bytes = this.#read(MEMBERS.index);
     const [addresses, titles, kinds] = [new TextSet(), new Texts(), new Numbers({ whole: true })];
     const names: string[] = [];
@@ -103,6 +117,7 @@ export class Pochette {
       if (!names.includes(row.kind)) names.push(row.kind);
       kinds.push(names.indexOf(row.kind));
       titles.push(row.title);
+      if (row.number % IN_A_ROW === 0) yield;
     }
     const packed = new PackedLines(bytes);
     const lines = this.#indexLines();

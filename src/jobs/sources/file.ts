@@ -26,7 +26,8 @@ export class FileSource implements Source {
   }
 
   static async open(path: string, label = path): Promise<FileSource> {
-    return new FileSource((await Pochette.open(path)).openIndex(), label);
+    const pochette = await Pochette.open(path);
+    try { return new FileSource(await pochette.openIndex(), label); } catch (error) { pochette.close(); throw error; }
   }
 
   get origin(): Origin { return this.pochette.about.origin; }
