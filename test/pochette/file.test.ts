@@ -70,6 +70,20 @@ describe('a pochette read back', () => {
     }), { numRuns: 40 });
   });
 
+  test('of more items than are held as rows gives the same, in any order', async () => {
+    const names = Array.from({ length: 20_050 }, (_, i) => `item-${String(i).padStart(5, '0')}`);
+    const { path } = await write('many', Object.fromEntries(names.map((name, i) => [name, { i, note: 'é' }])));
+    const pochette = await (await Pochette.open(path)).openIndex();
+    expect([pochette.size, pochette.has('template:item-20049'), pochette.has('template:item-20050')]).toEqual([20_050, true, false]);
+    expect([...pochette.addresses()]).toEqual(names.map((name) => `template:${name}`));
+    expect(pochette.entry('template:item-00007')).toMatchObject({ kind: KIND.id, title: 'item-00007' });
+    const some = [...pochette.rows(new Set(['template:item-20000', 'template:nothing', 'template:item-00003']))];
+    expect(some.map((row) => [row.address, row.title])).toEqual([['template:item-00003', 'item-00003'], ['template:item-20000', 'item-20000']]);
+    expect((await some[1]?.load())?.value).toEqual({ i: 20_000, note: 'é' });
+    expect([...pochette.rows()].map((row) => row.fingerprint)).toHaveLength(20_050);
+    pochette.close();
+  });
+
   test('can be checked by unzip and sha256sum alone', async () => {
     const { path } = await write('public.pochette', { 'a/b C': { x: 1 }, plain: 'é' }, [Buffer.from('picture')]);
     const out = join(folder, 'unpacked');
