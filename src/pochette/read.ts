@@ -15,8 +15,8 @@ import { PackedLines } from './packedlines.ts';
 import { parseJson } from './parse.ts';
 
 const NEWLINE = 0x0a;
-/** So many rows are held as they are: making them again takes longer than they take room. */
-const MOST_ROWS = 20_000;
+/** The rows of an index of so many bytes are held as they are: making them again takes longer than they take room. */
+const MOST_BYTES = 4_000_000;
 /** So many lines are read before other work has its turn. */
 const IN_A_ROW = 256;
 
@@ -114,17 +114,16 @@ export class Pochette {
     const bytes = this.#read(MEMBERS.index);
     const [addresses, titles, kinds] = [new TextSet(), new Texts(), new Numbers({ whole: true })];
     const names: string[] = [];
-    const rows: IndexedRow[] = [];
+    const rows: IndexedRow[] | undefined = bytes.length > MOST_BYTES ? undefined : [];
     for (const row of this.#readRows(bytes)) {
       addresses.add(row.address);
+      if (row.number % IN_A_ROW === 0) yield;
+      if (rows) { rows.push(row); continue; }
       if (!names.includes(row.kind)) names.push(row.kind);
       kinds.push(names.indexOf(row.kind));
       titles.push(row.title);
-      if (rows.length <= MOST_ROWS) rows.push(row);
-      if (row.number % IN_A_ROW === 0) yield;
     }
-    if (addresses.size <= MOST_ROWS) { const row = (at: number): IndexedRow => rows[at] as IndexedRow; return { addresses, entry: row, row }; }
-    rows.length = 0;
+    if (rows) { const row = (at: number): IndexedRow => rows[at] as IndexedRow; return { addresses, entry: row, row }; }
     const packed = new PackedLines(bytes);
     const lines = this.#indexLines();
     return { addresses, entry: (at) => ({ kind: names[kinds.at(at)] ?? '', title: titles.at(at) }), row: (at) => new IndexedRow(packed.at(at), lines, at) };

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import type { Address } from '../../core/address.ts';
-import { byCodeUnit } from '../../core/json.ts';
+import { byCodeUnit, inChunks } from '../../core/json.ts';
 import { itemKey } from '../../core/siteindex.ts';
 import { FORMAT } from '../../pochette/format.ts';
 import { Pochette } from '../../pochette/read.ts';
@@ -23,8 +23,7 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
     const files = new Set<string>();
     const order = [...changing].sort(byCodeUnit);
     // Some at a time, so that what was read for the items serves for their records too.
-    for (let i = 0; i < order.length; i += CHUNK) {
-      const some = order.slice(i, i + CHUNK);
+    for (const some of inChunks(order, CHUNK)) {
       for await (const row of target.rows(new Set(some), { fresh: true })) {
         await writer.item(row);
         for (const digest of row.files) files.add(digest);

@@ -206,7 +206,7 @@ class SiteListing implements Listing {
   }
 
   get size(): number { let count = 0; for (const _one of this.keys()) count++; return count; }
-  has(address: Address): boolean { return this.#index.has(address) && this.#wanted(address); }
+  has(address: Address): boolean { return this.#wanted(address); }
   get(address: Address): Listed | undefined { return this.has(address) ? this.#index.row(address) : undefined; }
 
   *keys(): Generator<Address> { for (const address of this.#index.sorted()) if (this.#wanted(address)) yield address; }

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { byCodeUnit, groupBy } from '../../core/json.ts';
+import { byCodeUnit, groupBy, inChunks } from '../../core/json.ts';
 import { Problem } from '../../core/problem.ts';
 import { Origin, type BaseEntry, type LedgerChange } from '../../protocol/index.ts';
 
@@ -65,7 +65,7 @@ function readBlock(text: string, where: string): Block {
 function sorted<T extends { readonly address: string; readonly fromSite: string }>(list: Iterable<T>): T[] { return [...list].sort((a, b) => byCodeUnit(a.address, b.address) || byCodeUnit(a.fromSite, b.fromSite)); }
 
 function pieces<T>(list: readonly T[]): T[][] {
-  return Array.from({ length: Math.ceil(list.length / BLOCK) }, (_, i) => list.slice(i * BLOCK, (i + 1) * BLOCK));
+  return [...inChunks(list, BLOCK)];
 }
 
 function alike<T>(list: readonly T[], keyOf: (one: T) => string): [T, T[]][] {

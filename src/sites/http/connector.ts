@@ -1,5 +1,6 @@
 import type { ZodType } from 'zod';
 import { sha256 } from '../../core/canonical.ts';
+import { inChunks } from '../../core/json.ts';
 import { firstIssue } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
 import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, Forms, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LedgerRun, type LockRequest, type Operation } from '../../protocol/index.ts';
@@ -121,8 +122,8 @@ export class HttpConnector implements Connector {
   }
 
   async *#chunks<T>(schema: ZodType<T>, path: string, keys: readonly ItemKey[]): AsyncGenerator<T> {
-    for (let i = 0; i < keys.length; i += READ_CHUNK) {
-      yield* this.#stream(schema, { method: 'POST', path, json: { items: keys.slice(i, i + READ_CHUNK) }, repeatable: true });
+    for (const items of inChunks(keys, READ_CHUNK)) {
+      yield* this.#stream(schema, { method: 'POST', path, json: { items }, repeatable: true });
     }
   }
 
