@@ -156,7 +156,7 @@ export interface Kind {
 }
 
 /** What several of its items are called. */
-export function pluralOf({ description: { title, plural } }: Kind): string { return plural ?? (/s$/i.test(title) ? title : `${title}s`); }
+export function pluralOf({ description: { title, plural } }: Kind): string { return plural ?? (/s$/i.test(title) ? title : /[^aeiou]y$/i.test(title) ? `${title.slice(0, -1)}ies` : `${title}s`); }
 
 export function compileKind(description: KindDescription): Kind {
   const codecs = description.codecs.map((rule, order): CodecStep => ({ ...rule, order, at: parsePath(rule.path), fits: rule.codec === 'list' ? naming(rule.named) : undefined }));

@@ -1,5 +1,6 @@
 import { makeAddress, parseAddress, shortKind, unquoteName, type Address } from './address.ts';
 import { HashTable, hashOf, Numbers, Texts } from './columns.ts';
+import { isMadeId } from './madeid.ts';
 import { whereOf, type Kind, type Kinds } from './kind.ts';
 import { byCodeUnit } from './json.ts';
 import { Problem } from './problem.ts';
@@ -58,6 +59,8 @@ export class SiteIndex {
   readonly #byAddress = new HashTable();
   readonly #byId = new Map<string, HashTable>();
   readonly #byPath = new HashTable();
+  /** Those whose id was made up, so that no other thing has it. */
+  readonly #byMadeId = new HashTable();
   /** Those that cannot travel. */
   readonly #unavailable = new Set<number>();
   /** Rows in whose place a newer one of the same item stands. */
@@ -89,6 +92,7 @@ export class SiteIndex {
       this.#byId.set(kind, ids);
       ids.set(hashOfId(row.id), added, (one) => this.#idAt(one) === row.id);
     }
+    if (typeof row.id === 'string' && isMadeId(row.id)) this.#byMadeId.set(hashOf(row.id), added, (one) => this.#idAt(one) === row.id);
     for (const path of Object.values(row.urls ?? {})) this.#byPath.set(hashOf(path), added, (one) => this.#hasPath(one, path));
     return address;
   }
@@ -151,6 +155,15 @@ export class SiteIndex {
       if (address !== undefined && fits?.(address) !== false) return address;
     }
     return undefined;
+  }
+
+  /** Are there ids that are made up? */
+  get hasMadeIds(): boolean { return this.#byMadeId.size > 0; }
+
+  /** Whose id this is, of whatever kind. */
+  byMadeId(id: string): Address | undefined {
+    const at = this.#byMadeId.find(hashOf(id), (one) => this.#idAt(one) === id);
+    return at === undefined ? undefined : this.#text(at, 'address');
   }
 
   /** The row of an item by what it is known by on its site. */

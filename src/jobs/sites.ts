@@ -1,8 +1,8 @@
 import type { Facts } from '../core/facts.ts';
-import { isProblem } from '../core/problem.ts';
+import { isProblem, type ProblemCode } from '../core/problem.ts';
 import type { Workspace } from './workspace.ts';
 
-export interface SiteStatus { readonly name: string; readonly url: string; readonly role: string; readonly guarded: boolean; readonly facts?: Facts; readonly fault?: string }
+export interface SiteStatus { readonly name: string; readonly url: string; readonly role: string; readonly guarded: boolean; readonly facts?: Facts; /** Why nothing is known of it: `unreachable`, or what else is wrong. */ readonly code?: ProblemCode; readonly fault?: string; readonly remedy?: string }
 
 /** Asks every configured site what it is; one that does not answer is a line of the result and no failure. */
 export async function siteStatuses(workspace: Workspace): Promise<SiteStatus[]> {
@@ -14,7 +14,7 @@ export async function siteStatuses(workspace: Workspace): Promise<SiteStatus[]> 
       try { return { ...base, facts: await connector.facts() }; } finally { await connector.close(); }
     } catch (error) {
       if (!isProblem(error)) throw error;
-      return { ...base, fault: error.message };
+      return { ...base, code: error.code, fault: error.message, ...(error.remedy === undefined ? {} : { remedy: error.remedy }) };
     }
   }));
 }

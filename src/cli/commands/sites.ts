@@ -8,15 +8,20 @@ export const run: CommandRun = async ({ workspace, out, json, quiet }) => {
   if (json) out.json({ sites: statuses });
   else {
     for (const status of statuses) printSite(out, status);
-    if (!quiet) { out.line(); out.line('Next: "pochette list ', statuses[0]?.name ?? 'SITE', '" shows what can travel.'); }
+    const [ready] = statuses.filter((status) => status.facts);
+    if (!quiet && ready) { out.line(); out.line('Next: "pochette list ', ready.name, '" shows what can travel.'); }
   }
   return EXIT.done;
 };
 
-function printSite(out: Printer, { name, url, role, guarded, facts, fault }: SiteStatus): void {
-  const state = facts ? out.good('answers') : out.bad('does not answer');
+function printSite(out: Printer, { name, url, role, guarded, facts, code, fault, remedy }: SiteStatus): void {
+  const state = facts ? out.good('answers') : out.bad(code === 'unreachable' ? 'does not answer' : 'cannot be read');
   out.line(out.strong(name), '  ', role, guarded ? ', guarded' : '', '  ', state, '  ', out.faint(url));
-  if (!facts) { out.line('      ', fault ?? ''); return; }
+  if (!facts) {
+    out.line('      ', fault ?? '');
+    if (remedy !== undefined) out.line('      what to do: ', remedy);
+    return;
+  }
   out.table([
     ['site', `${facts.site.title}  (id ${facts.site.id})`],
     ['CMS', versioned(facts.cms)],

@@ -1,5 +1,6 @@
 import { groupBy } from '../json.ts';
 import type { CodecRule } from '../kind.ts';
+import { MADE_IDS } from '../madeid.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { SPELLINGS } from '../tokens.ts';
 import { anyOf } from '../wildcard.ts';
@@ -47,10 +48,10 @@ export class TextReader {
   /** False: nothing in this text can be of the site. Quick, because it is asked for every text. */
   concerns(text: string): boolean { return text.includes(this.#host); }
 
-  /** Any text: only the site's address and known paths behind it. */
+  /** Any text: only the site's address and known paths behind it, and ids that cannot be mistaken. */
   read(text: string): string | Text {
     if (text.startsWith('/') && isFilePath(text)) return this.readUrl(text);
-    return this.concerns(text) ? this.#build(text, this.#siteSpans(text)) : text;
+    return this.concerns(text) || this.#index.hasMadeIds ? this.#build(text, this.#plainSpans(text)) : text;
   }
 
   /** A text that is one link, perhaps without the address. */
@@ -58,12 +59,12 @@ export class TextReader {
     if (!text.startsWith('/') || text.startsWith('//')) return this.read(text);
     const spans: Span[] = [];
     this.#bareSpan(text, 0, spans);
-    return this.#build(text, spans);
+    return this.#build(text, this.#withMadeIds(text, spans));
   }
 
   /** Style rules: addresses, and `url(…)` without address. */
   readCss(text: string): string | Text {
-    const spans = this.#siteSpans(text);
+    const spans = this.#plainSpans(text);
     this.#cssSpans(text, 0, spans);
     return this.#build(text, withoutOverlap(spans));
   }
@@ -71,7 +72,7 @@ export class TextReader {
   /** HTML: addresses, links without address, ids in attributes and in the data of comments. */
   readHtml(text: string, rule: HtmlRule): string | Text {
     if (!compiled(rule).quick.test(text) || (text.startsWith('/') && isFilePath(text))) return this.read(text);
-    const spans = this.#siteSpans(text);
+    const spans = this.#plainSpans(text);
     this.#markupSpans(text, rule, spans);
     this.#patternSpans(text, rule, spans);
     return this.#build(text, withoutOverlap(spans));
@@ -79,7 +80,7 @@ export class TextReader {
 
   /** The name of a member: addresses, and ids where patterns find them. */
   readName(text: string, rule: HtmlRule): string | Text {
-    const spans = this.#siteSpans(text);
+    const spans = this.#plainSpans(text);
     if (compiled(rule).quick.test(text)) this.#patternSpans(text, rule, spans);
     return this.#build(text, withoutOverlap(spans));
   }
@@ -95,6 +96,17 @@ export class TextReader {
     }
     if (at < text.length) pieces.push(text.slice(at));
     return new Text(pieces);
+  }
+
+  /** What is found in every text, whatever is said of it. */
+  #plainSpans(text: string): Span[] { return this.#withMadeIds(text, this.#siteSpans(text)); }
+
+  #withMadeIds(text: string, spans: Span[]): Span[] {
+    const found = this.#index.hasMadeIds ? [...text.matchAll(MADE_IDS)].flatMap(({ 0: id, index }): Span[] => {
+      const address = this.#index.byMadeId(id);
+      return address === undefined ? [] : [{ start: index, end: index + id.length, pieces: [{ token: 'id', address }] }];
+    }) : [];
+    return found.length === 0 ? spans : withoutOverlap([...spans, ...found]);
   }
 
   #siteSpans(text: string): Span[] {

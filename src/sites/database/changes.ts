@@ -1,7 +1,7 @@
 import { sql } from 'kysely';
 import { groupBy } from '../../core/json.ts';
 import { sameCell, cellText, type Cell, type Row } from './cells.ts';
-import type { Column, Engine, Executor, Table } from './engine.ts';
+import { numberedBy, type Column, type Engine, type Executor, type Table } from './engine.ts';
 import { pointsTo, portions } from './foreign.ts';
 import type { Layout } from './layout/schema.ts';
 
@@ -116,7 +116,12 @@ export class Changes {
       const done = new Set(ready);
       open = open.filter((row) => !done.has(row));
       for (const rows of groupBy(ready, (row) => `${row.table.name} ${Object.keys(row.cells).join(' ')}`).values()) {
-        const [{ table }] = rows as [NewRow];
+        const [{ table, cells }] = rows as [NewRow];
+        const key = numberedBy(table);
+        if (key !== undefined && key !== table.counted && cells[key] === undefined) {
+          const numbers = await engine.next(table, key, rows.length, at);
+          rows.forEach((row, i) => { row.cells[key] = numbers[i] ?? ''; });
+        }
         const ids = await engine.insert(table, rows.map((row) => settled(row.cells, table)), at);
         rows.forEach((row, i) => { row.id = ids[i] ?? cellText(settled(row.cells)[table.key[0] ?? '']); });
       }

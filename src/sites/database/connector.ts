@@ -105,7 +105,8 @@ export class DatabaseConnector implements Connector {
   /** Tried, without changing a row. */
   async #isWritable(table: Table): Promise<boolean> {
     const { engine } = this;
-    const [first = ''] = table.columns.keys();
+    // A counted column may be one that only the server writes.
+    const first = [...table.columns.keys()].find((name) => name !== table.counted) ?? table.counted ?? '';
     const all = sql.join([...table.columns.keys()].map((column) => sql.ref(column)));
     try {
       await engine.transaction(async (at) => {

@@ -18,7 +18,7 @@ export interface Column {
   readonly utf8: boolean;
 }
 /** What rows of a table must point to, column by column. */
-export interface ForeignKey { readonly to: string; readonly columns: readonly { readonly from: string; readonly to: string }[] }
+export interface ForeignKey { readonly to: string; readonly columns: readonly { readonly from: string; readonly to: string }[]; /** Rows go with the one that they point to (ON DELETE CASCADE). */ readonly goes: boolean }
 export interface Table {
   readonly name: string;
   readonly columns: ReadonlyMap<string, Column>;
@@ -203,6 +203,13 @@ export class Engine {
     return ids;
   }
 
+  /** The numbers that follow the largest one of a key that the server does not count up. */
+  async next(table: Table, key: string, count: number, at: Executor): Promise<string[]> {
+    const { rows } = await this.run(sql`select max(${sql.ref(key)}) as ${sql.ref('id')} from ${sql.table(table.name)}`, at);
+    const largest = BigInt(cellText(this.#own.decode(rows[0]?.['id'], this.column(table, key))) || '0');
+    return Array.from({ length: count }, (_, i) => String((largest < 0n ? 0n : largest) + BigInt(i + 1)));
+  }
+
   #returns(at: Executor): Promise<true | number> {
     this.#returning ??= this.#own.returning(at);
     return this.#returning;
@@ -273,6 +280,12 @@ export class Engine {
 const [DIGEST_NAME, SIZE_NAME] = ['pochette digest', 'pochette size'];
 const OURS: Column = { name: '', storage: 'text', nullable: true, filled: false, utf8: true };
 
+/** The column whose value a new row gets by being counted up: by the server, or by us where a whole number is the key and the server gives none. */
+export function numberedBy({ counted: own, key: [only = '', ...more], columns }: Table): string | undefined {
+  const column = more.length === 0 ? columns.get(only) : undefined;
+  return own ?? (column?.storage === 'integer' && !column.filled ? only : undefined);
+}
+
 /** The columns that count in digests. */
 function counted({ columns, volatile = [] }: Table): Column[] { return [...columns.values()].filter((column) => !volatile.includes(column.name)); }
 
@@ -289,8 +302,8 @@ export function groupsOf(rows: readonly Row[], table: Table, by: string): Map<st
 }
 
 /** Foreign keys by table, of rows that name a column each. */
-export function foreignKeys(rows: readonly { readonly table: string; readonly key: string; readonly to: string; readonly column: string; readonly there: string }[]): Map<string, ForeignKey[]> {
-  return new Map([...groupBy(rows, (row) => row.table)].map(([table, own]) => [table, [...groupBy(own, (row) => row.key).values()].map((same): ForeignKey => ({ to: same[0]?.to ?? '', columns: same.map((row) => ({ from: row.column, to: row.there })) }))]));
+export function foreignKeys(rows: readonly { readonly table: string; readonly key: string; readonly to: string; readonly column: string; readonly there: string; readonly goes: boolean }[]): Map<string, ForeignKey[]> {
+  return new Map([...groupBy(rows, (row) => row.table)].map(([table, own]) => [table, [...groupBy(own, (row) => row.key).values()].map((same): ForeignKey => ({ to: same[0]?.to ?? '', goes: same[0]?.goes === true, columns: same.map((row) => ({ from: row.column, to: row.there })) }))]));
 }
 
 function causeOf(error: unknown): unknown { return error instanceof Problem ? error.cause : error; }

@@ -6,7 +6,7 @@ import type { LocalId } from '../../core/siteindex.ts';
 import { cellText, digestOf, sameCell, type Cell, type Row } from './cells.ts';
 import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
-import { keyOrder, type Executor, type Table } from './engine.ts';
+import { keyOrder, numberedBy, type Executor, type Table } from './engine.ts';
 import { capturing, fill, namesIn } from './layout/template.ts';
 import { canBeOutlined, cellAt, contentDigest, contentSize, Loader, relatedMembers, type Loaded, type OutlineColumns } from './loaded.ts';
 import { idOf, partsOf } from './rowid.ts';
@@ -169,7 +169,7 @@ export class PlainStore implements Store {
   async create(name: string, status: 'published' | 'draft', value: Record<string, unknown>, changes: Changes): Promise<Made> {
     const made = new RowWriter(this.#ground, changes).create(this.#kind.rows, this.#table, { name, status }, value);
     await this.#place(value, undefined, changes);
-    const known = (column: string): Cell => (column === this.#table.counted || (this.#table.key.length === 1 && this.#table.key[0] === column) ? made.id ?? '' : cellOf(made.cells[column]));
+    const known = (column: string): Cell => (column === numberedBy(this.#table) || (this.#table.key.length === 1 && this.#table.key[0] === column) ? made.id ?? '' : cellOf(made.cells[column]));
     return { id: () => idOf(this.#id, Object.fromEntries(this.#id.map((column) => [column, known(column)]))) };
   }
 

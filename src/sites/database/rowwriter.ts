@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { cellText, type Cell } from './cells.ts';
 import { NewRow, Sought, type Cells, type Changes } from './changes.ts';
-import type { Table } from './engine.ts';
+import { numberedBy, type Table } from './engine.ts';
 import { columnsOf, type Fields, type ListRule, type Rows, type Spec } from './layout/schema.ts';
 import { capturing, fill, MADE } from './layout/template.ts';
 import { cellAt, type Loaded, type Related } from './loaded.ts';
@@ -141,7 +141,7 @@ export class RowWriter {
     this.update(rule.value, row, entry);
     for (const [place, cell] of Object.entries(order)) this.#set(row, place, cell);
     if (!rule.tree) return;
-    const above = parentId(rule, parent);
+    const above = parentId(rule, parent, this.#ground.shape.table(rule.from));
     const attribute = attributeRow(rule.value, row, rule.tree.parent);
     if (attribute) this.#setCell(attribute.row, attribute.column, above);
     else if (attribute === undefined) this.#setCell(row, rule.tree.parent, above);
@@ -150,10 +150,10 @@ export class RowWriter {
   #newEntry(rule: ListRule, owner: Owner, entry: Value, parent: Loaded | NewRow | undefined, order: Record<string, Cell>): NewRow {
     const columns: Record<string, Cell> = { ...order, ...this.#cells(rule.value, entry) };
     const links: Cells = { ...this.#links(rule, owner), ...fixedCells(rule.where) };
-    if (rule.tree && !rule.tree.parent.includes('.')) links[rule.tree.parent] = parentId(rule, parent);
+    if (rule.tree && !rule.tree.parent.includes('.')) links[rule.tree.parent] = parentId(rule, parent, this.#ground.shape.table(rule.from));
     const begun = this.#begin(rule, this.#ground.shape.table(rule.from), columns, links, rule.create);
     this.#below(rule.value, begun, undefined, entry);
-    if (rule.tree?.parent.includes('.')) this.#attribute(rule, begun, parentId(rule, parent));
+    if (rule.tree?.parent.includes('.')) this.#attribute(rule, begun, parentId(rule, parent, this.#ground.shape.table(rule.from)));
     const [join] = rule.id.split('.');
     return begun.joins.get(join ?? '') ?? begun.row;
   }
@@ -201,7 +201,7 @@ export class RowWriter {
   #above(owner: Begun, there: string): Cells[string] {
     const [first = '', second] = there.split('.');
     const [row, column] = second === undefined ? [owner.row, first] : [owner.joins.get(first) ?? owner.row, second];
-    return row.cells[column] ?? (row.table.counted === column ? row : null);
+    return row.cells[column] ?? (numberedBy(row.table) === column ? row : null);
   }
 
   #remove(loaded: Loaded): void {
@@ -227,16 +227,16 @@ export class RowWriter {
       if (cell !== undefined) { cells[column.name] = cell; continue; }
       const template = create[column.name];
       if (template !== undefined) cells[column.name] = fill(template, (name) => standard(name) ?? plainText(given[name]));
-      else if (!column.nullable && !column.filled && column.name !== table.counted) cells[column.name] = column.storage === 'text' || column.storage === 'bytes' ? '' : '0';
+      else if (!column.nullable && !column.filled && column.name !== numberedBy(table)) cells[column.name] = column.storage === 'text' || column.storage === 'bytes' ? '' : '0';
     }
     return this.#changes.make(table, cells);
   }
 }
 
-/** The id of the entry above in a tree. */
-function parentId(rule: ListRule, parent: Loaded | NewRow | undefined): Cell | NewRow {
+/** The id of the entry above in a tree. At the top it is what the layout says, else nothing, where the column can hold that. */
+function parentId({ id, tree }: ListRule, parent: Loaded | NewRow | undefined, { columns }: Table): Cell | NewRow {
   if (parent instanceof NewRow) return parent;
-  return parent ? cellAt(parent, rule.id) : rule.tree?.root ?? null;
+  return parent ? cellAt(parent, id) : tree?.root ?? (columns.get(tree?.parent ?? '')?.nullable === true ? null : '0');
 }
 
 function plainText(cell: Cells[string] | undefined): string | undefined { return cell instanceof NewRow || cell instanceof Sought || cell === undefined ? undefined : cellText(cell); }

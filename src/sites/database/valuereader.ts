@@ -40,7 +40,7 @@ export class ValueReader {
     const top: unknown[] = [];
     for (const { row, entry } of entries) {
       const above = placeText(rule.value, row, parent);
-      const holder = above === root || above === '' || above === String(entry['id']) ? undefined : byId.get(above);
+      const holder = above === (root ?? '0') || above === '' || above === String(entry['id']) ? undefined : byId.get(above);
       if (holder) (holder[member] ??= [], holder[member] as unknown[]).push(entry); else top.push(entry);
     }
     return top;

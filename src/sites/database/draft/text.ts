@@ -1,15 +1,18 @@
 import { groupBy } from '../../../core/json.ts';
-import { cellText, type Row } from '../cells.ts';
-import { isMade, likeName, MADE, packingOf, stemOf, VOLATILE, type Guess, type KnownTables, type TableGuess } from './guess.ts';
+import { cellText } from '../cells.ts';
+import { distinct, isCalled, isMade, likeName, MADE, MEDIA_WORD, packingOf, statusOf, VOLATILE, type Guess, type KnownTables, type TableGuess } from './guess.ts';
 import { everywhereText, namesText } from './everywhere.ts';
-import { flags, leavesOf, step, type Leaf } from './leaves.ts';
+import { namingOf } from './naming.ts';
+import { fieldPackings, leavesIn, packingsOf, type Shown } from './packings.ts';
+import { flags, step, type Leaf } from './leaves.ts';
 import type { Column, Table } from '../engine.ts';
-import { unpacked } from '../packed.ts';
 import { SMALLEST, type Suspect } from '../suspicion.ts';
 
 type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
 const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
 
+/** A row of options that says what a site is. */
+interface Fact { readonly one: Of<'options'>; readonly key: string; readonly quoted: boolean }
 /** A layout that comes with Pochette and fits already: only what it does not describe is drafted. */
 export interface Base { readonly name: string; /** Whose the kinds of the CMS are: the owner that every such site has. */ readonly owner: string; readonly prefix: string; readonly tables: KnownTables; /** Numbers that are ids and that it does not describe, and the columns in which its kinds have their names. */ readonly suspects: readonly Suspect[]; readonly columns: ReadonlyMap<string, string> }
 
@@ -35,6 +38,9 @@ function kindLines(kinds: readonly string[], perhaps: readonly string[]): string
   if (kinds.length > 0) return ['kinds:', ...kinds, ...perhaps];
   return perhaps.length > 0 ? ['# Names that hold the id of an item: where one means it, take the signs away, so that the name is another one where the item has another id.', '# kinds:', ...perhaps] : ['kinds: []'];
 }
+
+/** So many rows are looked into for what is packed in them. */
+const LOOKED_AT = 30;
 
 class Draft {
   readonly #all: readonly TableGuess[];
@@ -63,25 +69,34 @@ class Draft {
   }
 
   tables(): string[] {
-    const traces = this.#own.filter(is('traces'));
-    const left = traces.length === 0 ? [] : ['# What visitors and machines leave is nobody\'s configuration. Take a table out of this list to describe it.', `leaves: [${traces.map((one) => `'{prefix}${this.#alias(one.table.name)}'`).join(', ')}]`];
-    return [...left, 'tables:', ...this.#own.filter((one) => one.guess.is !== 'traces').map((one) => {
+    const isLeft = (one: TableGuess): boolean => one.guess.is === 'traces' || (one.guess.is === 'links' && one.guess.ends.some(({ to }) => this.#arePeople(to)));
+    const traces = this.#own.filter(isLeft);
+    const left = traces.length === 0 ? [] : ['# What visitors and machines leave is nobody\'s configuration, and what people of one site have. Take a table out of this list to describe it.', `leaves: [${traces.map((one) => `'{prefix}${this.#alias(one.table.name)}'`).join(', ')}]`];
+    return [...left, 'tables:', ...this.#own.filter((one) => !isLeft(one)).map((one) => {
       const volatile = [...one.table.columns.values()].filter((column) => isTime(column) && one.guess.is === 'records').map((column) => column.name);
       const note = `  # ${one.rows} rows: ${explained(one.guess)}`;
       const key = one.guess.is === 'links' && one.table.key.length === 0 ? `, key: [${one.guess.ends.map((end) => end.column).join(', ')}]` : '';
-      return `  ${this.#alias(one.table.name)}: { name: '{prefix}${this.#alias(one.table.name)}'${key}${volatile.length > 0 ? `, volatile: [${volatile.join(', ')}]` : ''} }${note}`;
+      const facts = Object.values(this.#found()).flatMap((fact) => (fact?.one === one ? `{ ${fact.one.guess.key}: ${fact.key} }` : []));
+      const own = facts.length === 0 ? '' : `, ignore: [${facts.join(', ')}]`;
+      return `  ${this.#alias(one.table.name)}: { name: '{prefix}${this.#alias(one.table.name)}'${key}${own}${volatile.length > 0 ? `, volatile: [${volatile.join(', ')}]` : ''} }${note}${own === '' ? '' : '; what says what the site is called and where it is stays its own'}`;
     })];
   }
 
-  facts(name: string): string[] {
-    const lookup = (test: RegExp, value: RegExp): string | undefined => {
+  /** The rows that say what the site is. */
+  #found(): Record<'title' | 'address' | 'theme', Fact | undefined> {
+    const lookup = (test: RegExp, value: RegExp): Fact | undefined => {
       for (const one of this.#all.filter(is('options'))) {
-        const row = one.samples.find((sample) => test.test(cellText(sample[one.guess.key])) && value.test(cellText(sample[one.guess.value])));
-        if (row) return `{ from: ${this.#alias(one.table.name)}, where: { ${one.guess.key}: ${word(cellText(row[one.guess.key]))} }, value: ${one.guess.value} }`;
+        const row = one.samples.find((sample) => test.test(cellText(sample[one.guess.key])) && value.test(cellText(sample[one.guess.value]).replace(/^"/, '')));
+        if (row) return { one, key: word(cellText(row[one.guess.key])), quoted: cellText(row[one.guess.value]).startsWith('"') };
       }
       return undefined;
     };
-    const [title, address, theme] = [lookup(/title|sitename|blogname/i, /\S/), lookup(/home|address|url/i, /^https?:\/\//), lookup(/^(stylesheet|theme)$/i, /\S/)];
+    return { title: lookup(/title|site.?name|blogname/i, /\S/), address: lookup(/home|address|url/i, /^https?:\/\//), theme: lookup(/^(stylesheet|theme)$/i, /\S/) };
+  }
+
+  facts(name: string): string[] {
+    // A text that is quoted is JSON.
+    const [title, address, theme] = Object.values(this.#found()).map((fact) => fact && `{ from: ${this.#alias(fact.one.table.name)}, where: { ${fact.one.guess.key}: ${fact.key} }, value: ${fact.one.guess.value}${fact.quoted ? ', codec: json, path: $' : ''} }`);
     return [
       'facts:', `  cms: { name: ${this.#site}, title: ${word(name)} }  # owns all kinds that no extension owns`,
       title === undefined ? '  # title: { from: …, where: { … }, value: … }' : `  title: ${title}`,
@@ -98,6 +113,14 @@ class Draft {
     return everywhereText(targets.map((one) => ({ ...one, kind: this.#kindsIn(one.table.name) })), this.#all, suspects);
   }
 
+  #arePeople(table: string): boolean { return this.#all.filter(is('records')).some((one) => one.table.name === table && one.guess.people); }
+
+  /** The rule for a place that points to a table. Of people whom the other site does not have its own user takes the place. */
+  #reference(path: string, to: string): string { return `{ path: ${/[[\]{},'"]/.test(path) ? `'${path}'` : path}, to: ${this.#kindsIn(to)}${this.#arePeople(to) ? ', otherwise: user' : ''} }`; }
+
+  /** Has the draft a kind for its rows, or the layout? */
+  #isDescribed(table: string): boolean { return this.#known.has(table) || this.#own.filter(is('records')).some((one) => one.table.name === table && !this.#owner(one)); }
+
   /** The kinds that lie in a table, as a layout names them. */
   #kindsIn(table: string): string {
     const words = this.#known.get(table);
@@ -106,10 +129,19 @@ class Draft {
 
   /** The table whose rows these belong to: rows without a name of their own that point to one with names, and that it does not point to. */
   #owner(one: Of<'records'>): { column: string; table: string } | undefined {
-    if (one.guess.name !== undefined) return undefined;
+    const goes = this.#goesWith(one);
+    if (goes || one.guess.name !== undefined) return goes;
     const always = (column: string): boolean => one.samples.every((row) => !/^0?$/.test(cellText(row[column])));
     const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && always(column) && this.#own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && (other.guess.name ?? other.guess.title) !== undefined));
     return found && { column: found[0], table: found[1] };
+  }
+
+  /** What the database itself removes with another row, in a place among its likes, or without a name that is its own; and nothing else points to it. */
+  #goesWith({ table, guess, samples }: Of<'records'>): { column: string; table: string } | undefined {
+    const [key] = table.foreign.filter(({ goes, to, columns }) => goes && to !== table.name && columns.length === 1 && table.columns.get(columns[0]?.from ?? '')?.nullable === false && this.#own.filter(is('records')).some((other) => other.table.name === to));
+    const pointedAt = this.#all.some((other) => other.table !== table && [...other.points.values()].includes(table.name));
+    const isOne = guess.name === undefined || distinct(samples, guess.name) < samples.length || [...table.columns.values()].some(isOrder);
+    return key && isOne && !pointedAt ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
   }
 
   /** Options: those that begin alike are a group, packed ones an item each, the rest one kind for all. */
@@ -117,11 +149,12 @@ class Draft {
     const { key, value } = one.guess;
     const alias = this.#alias(one.table.name);
     const names = one.samples.map((row) => ({ name: cellText(row[key]), text: cellText(row[value]) }));
-    const packed = names.filter(({ text }) => packingOf([text]) === 'php' || packingOf([text]) === 'json').filter(({ name }) => !/^_/.test(name));
+    const isOwn = ({ name, text }: { name: string; text: string }): boolean => packingOf([text]) === 'php' || packingOf([text]) === 'json' || this.#referencesIn([['$', name, text]]).length > 0;
+    const packed = names.filter(isOwn).filter(({ name }) => !/^_/.test(name));
     const plain = names.filter((entry) => !packed.includes(entry));
     const groups = [...groupBy(plain, ({ name }) => /^[^_.:-]+[_.:-](?=.)/.exec(name)?.[0] ?? '')].filter(([beginning, list]) => beginning !== '' && list.length >= 3);
     return [
-      `  # One packed value for each of these ${packed.length} names: what looks like an id of another table, a secret or a file is marked.`,
+      `  # An item for each of these ${packed.length} names, with a packed value or an id: what looks like an id of another table, a secret or a file is marked.`,
       ...packed.flatMap(({ name, text }) => this.#packedOption(alias, key, value, name, text)),
       ...groups.flatMap(([beginning, list]) => [
         `  # ${list.length} rows that begin with "${beginning}": ${list.slice(0, 4).map((entry) => entry.name).join(', ')}…`,
@@ -135,31 +168,43 @@ class Draft {
   }
 
   #packedOption(alias: string, key: string, value: string, name: string, text: string): string[] {
-    const codec = packingOf([text]) ?? 'json';
-    const leaves = leavesOf(unpacked(text, codec === 'html' ? 'json' : codec), ['$', 'option']);
+    const codec = packingOf([text]);
+    const leaves = leavesIn(text, ['$', 'option']).filter(([path]) => path !== '$');
+    const whole = this.#referencesIn([['$', name, text]]).map((line) => line.replace(/path: "[^"]*"/, 'path: $.option'));
     return [
       `  - id: ${this.#site}/${slug(name)}`, `    title: ${word(name)}`, `    rows: { from: ${alias}, where: { ${key}: ${word(name)} }, name: '{${key}}', value: { option: ${value} } }`,
-      `    codecs: [{ path: $.option, codec: ${codec} }]`, ...this.#references(leaves), ...flags(leaves),
+      ...(codec === 'php' || codec === 'json' ? [`    codecs: [{ path: $.option, codec: ${codec}${codec === 'json' ? ', ordered: true' : ''} }]`] : []),
+      ...(whole.length > 0 ? [`    references: [${whole.join(', ')}]`] : this.#references(leaves)), ...flags(leaves),
     ];
   }
 
   /** Places with a whole number that is an id of a table of records, and a name that says so. */
   #references(leaves: readonly Leaf[]): string[] {
-    const found = this.#referencesIn(leaves);
-    return found.length === 0 ? [] : [`    references: [${[...new Set(found)].slice(0, 12).join(', ')}]`];
+    const found = this.#someReferences(leaves);
+    return found.length === 0 ? [] : [`    references: [${found.join(', ')}]`];
   }
+
+  /** Each place once, and no more of them than can be looked at. */
+  #someReferences(leaves: readonly Leaf[]): string[] { return [...new Set(this.#referencesIn(leaves))].slice(0, 12); }
 
   #referencesIn(leaves: readonly Leaf[]): string[] {
     return leaves.flatMap(([path, last, text]) => {
-      // A small number under a name that does not speak of an id is a count.
-      if (!/^[1-9]\d*$/.test(text) || (Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last))) return [];
+      if (!/^[1-9]\d*$/.test(text)) return [];
       // An id that stands alone is one of what it stands in.
-      const called = /^ids?$/i.test(last) ? /[\w-]+$/.exec(path.replace(/\[\*\]$/, ''))?.[0] ?? last : last;
+      const called = /^(?:ids?|\[\*\])$/i.test(last) ? /[\w-]+$/.exec(path.replace(/\[\*\]$/, ''))?.[0] ?? last : last;
       const tables = this.#all.filter(is('records')).filter((one) => one.samples.some((row) => cellText(row[one.table.key[0] ?? '']) === text));
-      const table = tables.find((one) => likeName(called, one.table) || this.#known.get(one.table.name)?.includes(stemOf(called)) === true);
-      return table ? [`{ path: "${path}${step(last)}", to: ${this.#kindOf(table, text)} }`] : [];
+      const table = tables.find((one) => likeName(called, one.table) || isCalled(called, this.#known.get(one.table.name)));
+      // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
+      const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
+      return table && (!small || isNameOf(called, this.#alias(table.table.name))) ? [`{ path: "${path}${step(last)}", to: ${this.#kindOf(table, text)} }`] : [];
     });
   }
+
+  /** The kind of what a tag or a short code shows. */
+  readonly #shown: Shown = (name, id) => {
+    const one = this.#all.filter(is('records')).find(({ table, samples }) => name.split(/[-_]/).some((part) => isNameOf(part, this.#alias(table.name))) && samples.some((row) => cellText(row[table.key[0] ?? '']) === id));
+    return one && this.#kindOf(one, id);
+  };
 
   #kindOf(one: Of<'records'>, id: string): string {
     if (this.#known.has(one.table.name)) return this.#kindsIn(one.table.name);
@@ -176,58 +221,52 @@ class Draft {
     const alias = this.#alias(one.table.name);
     const rows = one.guess.type === undefined ? one.samples : one.samples.filter((row) => cellText(row[one.guess.type ?? '']) === type);
     const key = one.table.key[0] ?? 'id';
-    const columns = [...one.table.columns.values()].filter((column) => !one.table.key.includes(column.name) && column.name !== one.guess.name && column.name !== one.guess.type && !isTime(column));
+    const status = statusOf(one.table, rows);
+    const naming = namingOf(one, rows, this.#all, (table) => this.#alias(table));
+    const isContent = (column: Column): boolean => !one.table.key.includes(column.name) && column.name !== one.guess.name && column.name !== one.guess.type && column.name !== status?.column && !isTime(column);
+    // Of people who have accounts only what they are called.
+    const columns = [...one.table.columns.values()].filter((column) => (one.guess.people ? column.name === one.guess.name || column.name === one.guess.title : isContent(column)));
     const fields = this.#own.filter(is('fields')).filter((other) => other.guess.of === one.table.name);
     const ends = this.#own.filter(is('links')).flatMap((other) => {
-      const [here, there] = [other.guess.ends.find((end) => end.to === one.table.name), other.guess.ends.find((end) => end.to !== one.table.name)];
+      const here = other.guess.ends.find((end) => end.to === one.table.name);
+      const there = other.guess.ends.find((end) => end !== here);
       // Of two tables that are both drafted the first one has the links: rows that two items have would be changed under each other.
       const first = other.guess.ends.find((end) => this.#own.some(({ table }) => table.name === end.to));
-      return here && there && first?.to === one.table.name ? [{ other, here, there }] : [];
+      if (!here || !there || first?.to !== one.table.name || other.guess.ends.some(({ to }) => this.#arePeople(to))) return [];
+      const { role } = other.guess;
+      const name = this.#alias(other.table.name);
+      return role ? role.words.map((text) => ({ other, here, there, member: `${name}_${slug(text).replaceAll('-', '_')}`, where: `, where: { ${role.column}: ${word(text)} }` })) : [{ other, here, there, member: name, where: '' }];
     });
     const children = this.#own.filter(is('records')).filter((other) => this.#owner(other)?.table === one.table.name);
-    const packings = [...packingsOf(columns, rows, '$'), ...fields.flatMap((other) => fieldPackings(other, `$.${this.#alias(other.table.name)}`)), ...children.flatMap((other) => packingsOf([...other.table.columns.values()], other.samples, this.#inList(other)))];
+    const packings = [...packingsOf(columns, rows, '$', this.#shown), ...fields.flatMap(({ samples, guess, table }) => fieldPackings(samples.map((row) => cellText(row[guess.value])), `$.${this.#alias(table.name)}`, this.#shown)), ...children.flatMap((other) => packingsOf([...other.table.columns.values()], other.samples, this.#inList(other), this.#shown))];
+    const inColumns = rows.slice(0, LOOKED_AT).flatMap((row) => columns.flatMap(({ name }) => leavesIn(cellText(row[name]), ['$', name])));
+    const inFields = ({ samples, guess, table }: Of<'fields'>): Leaf[] => samples.flatMap((row) => leavesIn(cellText(row[guess.value]), ['$', this.#alias(table.name), cellText(row[guess.key])]));
+    const inChild = (other: Of<'records'>): Leaf[] => other.samples.slice(0, LOOKED_AT).flatMap((row) => [...other.table.columns.keys()].flatMap((name) => leavesIn(cellText(row[name]), [this.#inList(other), name])));
     const references = [
-      ...columns.flatMap((column) => { const to = one.points.get(column.name); return to === undefined ? [] : [`{ path: $.${column.name}, to: ${this.#kindsIn(to)} }`]; }),
-      ...children.flatMap((other) => [...other.points].filter(([column]) => column !== this.#owner(other)?.column && column !== other.guess.parent).map(([column, to]) => `{ path: '${this.#inList(other)}.${column}', to: ${this.#kindsIn(to)} }`)),
-      ...children.flatMap((other) => this.#packedReferences(other.samples, [...other.table.columns.values()], this.#inList(other))),
-      ...ends.map(({ other, there }) => `{ path: '$.${this.#alias(other.table.name)}[*]', to: ${this.#kindsIn(there.to)} }`),
-      ...this.#packedReferences(rows, columns),
-      ...fields.flatMap((other) => this.#fieldReferences(other)),
+      ...columns.flatMap((column) => { const to = one.points.get(column.name); return to === undefined || !this.#isDescribed(to) ? [] : [this.#reference(`$.${column.name}`, to)]; }),
+      ...children.flatMap((other) => [...other.points].filter(([column, to]) => this.#isDescribed(to) && column !== this.#owner(other)?.column && column !== other.guess.parent).map(([column, to]) => this.#reference(`${this.#inList(other)}.${column}`, to))),
+      ...children.flatMap((other) => this.#someReferences(inChild(other).filter(([path]) => path !== this.#inList(other)))),
+      ...ends.map(({ member, there }) => this.#reference(`$.${member}[*]`, there.to)),
+      ...this.#someReferences(inColumns.filter(([path]) => path !== '$')),
+      ...fields.flatMap((other) => this.#someReferences(inFields(other))),
     ];
     return [
       `  # ${rows.length} of the rows looked at.`,
       `  - id: ${this.#site}/${slug(type ?? alias)}`, ...(one.guess.title === undefined ? [] : [`    titleFrom: $.${one.guess.title}`]),
-      '    rows:', `      from: ${alias}`, ...(type === undefined ? [] : [`      where: { ${one.guess.type ?? ''}: ${word(type)} }`]),
-      `      ${nameLine(one, key, rows)}`, ...(one.guess.title === undefined ? [] : [`      title: '{${one.guess.title}}'`]),
-      '      value:', ...columns.map((column) => `        ${column.name}: ${column.name}`),
+      ...(one.guess.people ? ['    carried: false  # people with accounts are referred to, and each site has its own'] : []),
+      '    rows:', `      from: ${alias}`, ...(naming.joins.length === 0 ? [] : [`      joins: { ${naming.joins.join(', ')} }`]), ...(type === undefined ? [] : [`      where: { ${one.guess.type ?? ''}: ${word(type)} }`]),
+      `      ${naming.template === undefined ? '' : `name: '${naming.template}'`}${naming.note === undefined ? '' : `${naming.template === undefined ? '' : '  '}# ${naming.note}`}`, ...(one.guess.title === undefined ? [] : [`      title: '{${one.guess.title}}'`]),
+      ...(status ? [`      status: { column: ${status.column}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${status.column} }`] : []),
+      columns.length + fields.length + children.length + ends.length === 0 ? '      value: {}' : '      value:', ...columns.map((column) => `        ${column.name}: ${column.name}`),
       ...fields.map((other) => `        ${this.#alias(other.table.name)}: { fields: { from: ${this.#alias(other.table.name)}, on: { ${other.guess.by}: ${key} }, key: ${other.guess.key}, value: ${other.guess.value} } }`),
       ...children.map((other) => `        ${this.#alias(other.table.name)}: ${this.#list(other, key)}`),
-      ...ends.map(({ other, here, there }) => `        ${this.#alias(other.table.name)}: { ids: { from: ${this.#alias(other.table.name)}, on: { ${here.column}: ${key} }, value: ${there.column}${orderOf(other.table)} } }`),
+      ...ends.map(({ other, here, there, member, where }) => `        ${member}: { ids: { from: ${this.#alias(other.table.name)}${where}, on: { ${here.column}: ${key} }, value: ${there.column}${orderOf(other.table)} } }`),
       ...made(one.table, isMade(one.samples, key) ? [key] : []),
       ...(children.length > 0 ? [`    belongings: [${children.map((other) => `{ path: '${this.#inList(other)}', id: id }`).join(', ')}]`] : []),
       ...keyedLines(children.filter((other) => other.table.key.length > 1).map((other) => `{ path: $.${this.#alias(other.table.name)}, key: ${this.#idIn(other)} }`)),
       ...(packings.length > 0 ? [`    codecs: [${packings.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
-      ...flags(rows.slice(0, 30).flatMap((row) => columns.map((column): Leaf => ['$', column.name, cellText(row[column.name])]))),
+      ...flags([...inColumns, ...fields.flatMap(inFields), ...children.flatMap(inChild)]),
     ];
-  }
-
-  /** The same of places inside packed columns. */
-  #packedReferences(rows: readonly Row[], columns: readonly Column[], above = '$'): string[] {
-    return [...new Set(columns.flatMap((column) => rows.slice(0, 30).flatMap((row) => {
-      const text = cellText(row[column.name]);
-      const codec = packingOf([text]);
-      return codec === 'php' || codec === 'json' ? this.#referencesIn(leavesOf(unpacked(text, codec), [above, column.name])) : [];
-    })))].slice(0, 12);
-  }
-
-  /** The same of fields: whole values, and places inside packed ones. */
-  #fieldReferences({ guess, samples, table }: Of<'fields'>): string[] {
-    const above = `$.${this.#alias(table.name)}`;
-    return [...new Set(samples.flatMap((row) => {
-      const [key, text] = [cellText(row[guess.key]), cellText(row[guess.value])];
-      const codec = packingOf([text]);
-      return this.#referencesIn(codec === 'php' || codec === 'json' ? leavesOf(unpacked(text, codec), [above, key]) : [[above, key, text]]);
-    }))].slice(0, 12);
   }
 
   /** The path of the rows that belong to another; in a tree at every depth. */
@@ -247,6 +286,9 @@ class Draft {
   }
 }
 
+/** Is this the name of a table in the singular or plural? */
+function isNameOf(called: string, table: string): boolean { const [one, other] = [called.toLowerCase(), table.toLowerCase()]; return one === other || `${one}s` === other; }
+
 /** Counters and times: they mean nothing, and every site has its own. */
 function isTime({ name, storage }: Column): boolean { return VOLATILE.test(name) || (storage === 'other' && MADE.test(name)); }
 
@@ -262,27 +304,6 @@ function made(table: Table, keys: readonly string[], indent = '      '): string[
 }
 
 function keyedLines(lists: readonly string[]): string[] { return lists.length === 0 ? [] : [`    keyed: [${lists.join(', ')}]`]; }
-
-/** Of values under many keys some are packed in one way, some in another. */
-function fieldPackings({ guess, samples }: Of<'fields'>, path: string): string[] {
-  const found = new Set(samples.map((row) => packingOf([cellText(row[guess.value])])));
-  return (['php', 'json', 'html'] as const).flatMap((codec) => (found.has(codec) ? [codecLine(`${path}.*`, codec)] : []));
-}
-
-function codecLine(path: string, codec: string): string { return `{ path: ${/[[\]{},'"]/.test(path) ? `'${path}'` : path}, codec: ${codec}${codec === 'json' ? ', ordered: true' : ''} }`; }
-
-function packingsOf(columns: readonly Column[], rows: readonly Row[], above: string): string[] {
-  return columns.flatMap((column) => { const codec = packingOf(rows.map((row) => cellText(row[column.name]))); return codec ? [codecLine(`${above}.${column.name}`, codec)] : []; });
-}
-
-/** The template of names. Where no column names a row on both sites, a word is made of its title. */
-function nameLine({ guess: { name, title }, table }: Of<'records'>, key: string, rows: readonly Row[]): string {
-  if (table.key.length > 1) return `# ${table.key.join(' and ')} together name it`;
-  if (name !== undefined) return name === key ? `name: '{${key}}'` : `name: '{${name}|${key}}'`;
-  const titles = title === undefined ? [] : rows.map((row) => cellText(row[title]));
-  if (title !== undefined && titles.length > 0 && new Set(titles).size === titles.length) return `name: '{~${title}|${key}}'  # no column looks like a name that both sites share: the title stands for it`;
-  return `name: '{${key}}'  # no column looks like a name that both sites share: ids are not`;
-}
 
 function explained(guess: Guess): string {
   switch (guess.is) {

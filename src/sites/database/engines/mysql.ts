@@ -88,10 +88,11 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
     from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name
     where c.table_schema = database() and t.table_type = 'BASE TABLE' order by c.table_name, c.ordinal_position`.execute(db);
   const found = new Map<string, { name: string; columns: Map<string, Column>; key: string[]; counted: string | undefined; transactional: boolean; foreign: readonly ForeignKey[] }>();
-  const keys = await sql<Record<'t' | 'k' | 'o' | 'c' | 'd', unknown>>`
-    select table_name as t, constraint_name as k, referenced_table_name as o, column_name as c, referenced_column_name as d from information_schema.key_column_usage
-    where table_schema = database() and referenced_table_schema = database() and referenced_table_name is not null order by table_name, constraint_name, ordinal_position`.execute(db);
-  const foreign = foreignKeys(keys.rows.map((row) => ({ table: textOf(row.t), key: textOf(row.k), to: textOf(row.o), column: textOf(row.c), there: textOf(row.d) })));
+  const keys = await sql<Record<'t' | 'k' | 'o' | 'c' | 'd' | 'r', unknown>>`
+    select u.table_name as t, u.constraint_name as k, u.referenced_table_name as o, u.column_name as c, u.referenced_column_name as d, r.delete_rule as r from information_schema.key_column_usage u
+    left join information_schema.referential_constraints r on r.constraint_schema = u.table_schema and r.table_name = u.table_name and r.constraint_name = u.constraint_name
+    where u.table_schema = database() and u.referenced_table_schema = database() and u.referenced_table_name is not null order by u.table_name, u.constraint_name, u.ordinal_position`.execute(db);
+  const foreign = foreignKeys(keys.rows.map((row) => ({ table: textOf(row.t), key: textOf(row.k), to: textOf(row.o), column: textOf(row.c), there: textOf(row.d), goes: textOf(row.r) === 'CASCADE' })));
   for (const row of rows) {
     const [name, column, type, nullable, filled, charset, extra, key, engine] = [row.t, row.c, row.type, row.nullable, row.filled, row.charset, row.extra, row.k, row.engine].map(textOf) as [string, string, string, string, string, string, string, string, string];
     const table = found.get(name) ?? { name, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: /^(innodb|tokudb|rocksdb|ndbcluster)$/i.test(engine), foreign: foreign.get(name) ?? [] };

@@ -48,12 +48,12 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
     from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name
     where c.table_schema = current_schema() and t.table_type = 'BASE TABLE' order by c.table_name, c.ordinal_position`.execute(db);
   const found = new Map<string, { name: string; columns: Map<string, Column>; key: string[]; counted: string | undefined; transactional: boolean; foreign: readonly ForeignKey[] }>();
-  const keys = await sql<Record<'table' | 'key' | 'to' | 'column' | 'there', string>>`
-    select t.relname::text as "table", r.conname::text as "key", o.relname::text as "to", a.attname::text as "column", b.attname::text as "there"
+  const keys = await sql<Record<'table' | 'key' | 'to' | 'column' | 'there' | 'rule', string>>`
+    select t.relname::text as "table", r.conname::text as "key", o.relname::text as "to", a.attname::text as "column", b.attname::text as "there", r.confdeltype::text as "rule"
     from pg_constraint r join pg_class t on t.oid = r.conrelid join pg_class o on o.oid = r.confrelid cross join lateral unnest(r.conkey, r.confkey) with ordinality as u(here, there, n)
       join pg_attribute a on a.attrelid = r.conrelid and a.attnum = u.here join pg_attribute b on b.attrelid = r.confrelid and b.attnum = u.there
     where r.contype = 'f' and t.relnamespace = current_schema()::regnamespace order by t.relname, r.conname, u.n`.execute(db);
-  const foreign = foreignKeys(keys.rows);
+  const foreign = foreignKeys(keys.rows.map((row) => ({ ...row, goes: row.rule === 'c' })));
   for (const row of rows) {
     const table = found.get(row.t) ?? { name: row.t, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: true, foreign: foreign.get(row.t) ?? [] };
     found.set(row.t, table);

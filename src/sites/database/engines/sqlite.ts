@@ -38,8 +38,8 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
     const key = info.filter((one) => Number(one.pk) > 0).sort((a, b) => Number(a.pk) - Number(b.pk)).map((one) => one.name);
     const columns = info.map((one): [string, Column] => [one.name, { name: one.name, storage: affinity(one.type), nullable: Number(one.notnull) === 0, filled: one.dflt_value !== null, utf8: true }]);
     const counted = info.find((one) => key.length === 1 && one.name === key[0] && /^integer$/i.test(one.type))?.name;
-    const keys = (await sql<{ id: bigint; table: string; from: string; to: string | null; seq: bigint }>`select id, "table", "from", "to", seq from pragma_foreign_key_list(${name}) order by id, seq`.execute(db)).rows;
-    found.set(name, { name, columns: new Map(columns), key, counted, transactional: true, foreign: foreignKeys(keys.map((one) => ({ table: name, key: String(one.id), to: one.table, column: one.from, there: one.to ?? '' }))).get(name) ?? [] });
+    const keys = (await sql<{ id: bigint; table: string; from: string; to: string | null; seq: bigint; rule: string }>`select id, "table", "from", "to", seq, on_delete as "rule" from pragma_foreign_key_list(${name}) order by id, seq`.execute(db)).rows;
+    found.set(name, { name, columns: new Map(columns), key, counted, transactional: true, foreign: foreignKeys(keys.map((one) => ({ table: name, key: String(one.id), to: one.table, column: one.from, there: one.to ?? '', goes: one.rule === 'CASCADE' }))).get(name) ?? [] });
   }
   // A foreign key that names no column means the primary key.
   return new Map([...found].map(([name, table]) => [name, { ...table, foreign: table.foreign.map((one) => ({ ...one, columns: one.columns.map((pair, i) => ({ ...pair, to: pair.to || (found.get(one.to)?.key[i] ?? '') })) })) }]));

@@ -36,7 +36,7 @@ const Pointers = z.strictObject({
 });
 
 export interface ListRule extends Related { id: string; order: string[]; value: Record<string, Spec>; tree?: Tree | undefined; create: Record<string, string> }
-export interface Tree { parent: string; member: string; root: string }
+export interface Tree { parent: string; member: string; root?: string | undefined }
 /** A column that a value has only where it holds something else than usual. */
 export interface Unusual { column: string; usual: string | string[] }
 /** A column that a value has only while another column holds one of some words. */
@@ -54,7 +54,7 @@ export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
   z.strictObject({
     list: z.strictObject({
       ...related, id: column, order: z.array(column).default([]), value: z.record(word, Spec), create: create.default({}),
-      tree: z.strictObject({ parent: z.string().describe('column, or fields.KEY, with the id of the entry above'), member: word, root: z.string().default('0') }).optional(),
+      tree: z.strictObject({ parent: z.string().describe('column, or fields.KEY, with the id of the entry above'), member: word, root: z.string().optional().describe('what stands there at the top; else null, or 0 where the column cannot hold that') }).optional(),
     }),
   }),
 ]));

@@ -1,0 +1,43 @@
+import { cellText, type Row } from '../cells.ts';
+import type { Column } from '../engine.ts';
+import { unpacked } from '../packed.ts';
+import { packingOf } from './guess.ts';
+import { leavesOf, type Leaf } from './leaves.ts';
+
+/** Which kind a word in a text shows, of such an id. */
+export type Shown = (word: string, id: string) => string | undefined;
+
+/** Tags and short codes with an id. */
+const SHOWING = /([[<])([a-z][\w-]*)\s(?:[^\]>]*\s)?([\w-]*id)=["']?([1-9]\d*)/g;
+
+/** Every value in a cell, packed or not, with its way. */
+export function leavesIn(text: string, way: string[]): Leaf[] {
+  const codec = packingOf([text]);
+  return codec === 'php' || codec === 'json' ? leavesOf(unpacked(text, codec), way) : [[way.slice(0, -1).join('.'), way.at(-1) ?? '', text]];
+}
+
+/** How columns are packed, in words of a layout. */
+export function packingsOf(columns: readonly Column[], rows: readonly Row[], above: string, shown: Shown): string[] {
+  return columns.filter(({ storage }) => storage === 'text' || storage === 'bytes').flatMap((column) => {
+    const texts = rows.map((row) => cellText(row[column.name]));
+    const codec = packingOf(texts);
+    return codec ? [codecLine(`${above}.${column.name}`, codec, texts, shown)] : [];
+  });
+}
+
+/** Of values under many keys some are packed in one way, some in another. */
+export function fieldPackings(texts: readonly string[], path: string, shown: Shown): string[] {
+  const found = new Set(texts.map((text) => packingOf([text])));
+  return (['php', 'json', 'html'] as const).flatMap((codec) => (found.has(codec) ? [codecLine(`${path}.*`, codec, texts, shown)] : []));
+}
+
+function codecLine(path: string, codec: string, texts: readonly string[], shown: Shown): string {
+  const more = codec === 'json' ? ', ordered: true' : codec === 'html' ? patternsIn(texts, shown) : '';
+  return `{ path: ${/[[\]{},'"]/.test(path) ? `'${path}'` : path}, codec: ${codec}${more} }`;
+}
+
+/** A tag or a short code is named as the thing that it shows. */
+function patternsIn(texts: readonly string[], shown: Shown): string {
+  const found = new Map(texts.flatMap((text) => [...text.matchAll(SHOWING)]).flatMap(([, sign = '', word = '', attribute = '', id = '']) => { const kind = shown(word, id); return kind === undefined ? [] : [[`${sign}${word} … ${attribute}={id}`, kind] as const]; }));
+  return found.size === 0 ? '' : `, patterns: { ${[...found].map(([pattern, kind]) => `'${pattern}': ${kind}`).join(', ')} }`;
+}
