@@ -66,7 +66,7 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('foreign keys, made keys
     expect(draft).toContain('card_texts: { list: { from: card_texts, on: { card_uuid: uuid }, order: [lang], id: lang, value: { lang: lang, title: title } } }');
     expect(draft).toContain("create: { uuid: '{uuid}' }");
     expect(draft).toContain('key: [card_uuid, zone_id]');
-    expect(draft).toContain('# scope and name together name it');
+    expect(draft).toContain('scope and name together name it');
     // Rows of a link belong to one item only.
     expect(draft.match(/from: card_zones/g)).toHaveLength(1);
     configure(true);

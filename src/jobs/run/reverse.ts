@@ -14,8 +14,8 @@ export function reverseOperations({ intents, answers }: Journalled, records: Rea
     const { kind } = intent;
     if (intent.op === 'create') {
       // The site may have given another name than it was asked for; without an answer the name is all there is.
-      const id = answers.get(intent.key)?.id;
-      const row = id === undefined ? named(kind, intent.name ?? '') : now.rowOf({ kind, id });
+      const { id, etag } = answers.get(intent.key) ?? {};
+      const row = (id === undefined ? undefined : now.rowOf({ kind, id })) ?? (id === undefined || etag === undefined ? named(kind, intent.name ?? '') : undefined);
       if (!row || records.has(itemKey(row)) || done.has(itemKey(row))) return [];
       done.add(itemKey(row));
       return [{ op: 'delete', key: newKey(), kind, id: row.id, ifMatch: row.etag }];

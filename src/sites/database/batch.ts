@@ -125,6 +125,7 @@ export class Batch {
     const now = await this.#ground.outlines(outcomes.filter(({ operation }) => operation.op !== 'delete').map(({ operation, id }) => ({ kind: operation.kind, id: id() })), at);
     return outcomes.map(({ operation, status, id }): Answer => {
       const row = now.get(itemKey({ kind: operation.kind, id: id() }));
+      if (!row && (operation.op === 'create' || operation.op === 'update')) throw new RefusedAt(operation.key, new Refused(422, 'what was written is not found again: by its layout it is no item of this kind, or it has another id'));
       return { key: operation.key, status, id: id(), ...(row ? { name: row.name, etag: row.etag } : {}), ...(row && operation.op === 'create' && row.status !== operation.status ? { itemStatus: row.status } : {}), ...(row?.urls ? { urls: row.urls } : {}) };
     });
   }

@@ -1,4 +1,5 @@
 import { hash } from 'node:crypto';
+import { bytesOfText, textOfBytes } from '../../core/bytes.ts';
 
 /**
  * One value of a row, as text: numbers, decimals and dates exactly as the server writes them, bytes that are no UTF-8 as `textOfBytes` carries them.
@@ -17,6 +18,15 @@ export function cellText(cell: Cell | undefined): string {
 export function sameCell(a: Cell | undefined, b: Cell | undefined): boolean {
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return a === b;
   return a.as === b.as && a.text === b.text;
+}
+
+/** Bytes of a column as a cell has them. */
+export function textOfCell(bytes: Uint8Array, { hex = false }: { readonly hex?: boolean }): string { return hex ? Buffer.from(bytes).toString('hex') : textOfBytes(bytes); }
+
+/** The bytes that such a text means; hyphens between digits mean nothing. */
+export function bytesOfCell(text: string, { hex = false }: { readonly hex?: boolean }): Buffer {
+  const digits = text.replaceAll('-', '');
+  return hex && /^(?:[0-9a-f]{2})*$/i.test(digits) ? Buffer.from(digits, 'hex') : bytesOfText(text);
 }
 
 /** Hexadecimal digits of a digest of rows: 96 bits. */

@@ -2,6 +2,8 @@ import { sql, type RawBuilder } from 'kysely';
 import type { Engine, Table } from './engine.ts';
 import type { Condition } from './layout/schema.ts';
 
+type Scalar = string | number | null;
+
 /** The conditions of a layout as SQL; `true` where there are none. */
 export function conditions(engine: Engine, table: Table, where: Readonly<Record<string, Condition>>): RawBuilder<unknown> {
   const all = Object.entries(where).map(([column, condition]) => one(engine, table, column, condition));
@@ -9,13 +11,22 @@ export function conditions(engine: Engine, table: Table, where: Readonly<Record<
 }
 
 function one(engine: Engine, table: Table, name: string, condition: Condition): RawBuilder<unknown> {
-  if (typeof condition !== 'object' || Array.isArray(condition)) return engine.oneOf(table, name, [condition].flat().map(String));
-  engine.column(table, name);
+  const { nullable } = engine.column(table, name);
+  if (typeof condition !== 'object' || condition === null || Array.isArray(condition)) return among(engine, table, name, condition);
   const parts: RawBuilder<unknown>[] = [];
   if (condition.like !== undefined) parts.push(sql`(${sql.join([condition.like].flat().map((pattern) => like(name, pattern)), sql` or `)})`);
-  if (condition.not !== undefined) parts.push(sql`not (${engine.oneOf(table, name, [condition.not].flat().map(String))})`);
+  if (condition.not !== undefined) parts.push(nullable && ![condition.not].flat().includes(null) ? sql`(${sql.ref(name)} is null or not (${among(engine, table, name, condition.not)}))` : sql`not (${among(engine, table, name, condition.not)})`);
   for (const pattern of [condition.notLike ?? []].flat()) parts.push(sql`not (${like(name, pattern)})`);
   return parts.length === 0 ? sql`1 = 1` : sql.join(parts, sql` and `);
+}
+
+/** One of these values; nothing at all is a value too. */
+function among(engine: Engine, table: Table, name: string, list: Scalar | readonly Scalar[]): RawBuilder<unknown> {
+  const values = Array.isArray(list) ? list as readonly Scalar[] : [list as Scalar];
+  const texts = values.flatMap((one) => (one === null ? [] : [String(one)]));
+  const empty = sql`${sql.ref(name)} is null`;
+  if (!values.includes(null)) return engine.oneOf(table, name, texts);
+  return texts.length === 0 ? empty : sql`(${empty} or ${engine.oneOf(table, name, texts)})`;
 }
 
 /** `!` escapes, because a backslash means different things to different servers. */

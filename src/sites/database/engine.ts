@@ -16,6 +16,8 @@ export interface Column {
   readonly filled: boolean;
   /** Text is kept as UTF-8; elsewhere its bytes are passed as they are. */
   readonly utf8: boolean;
+  /** Bytes that name a row: shown as hexadecimal digits. False: it may hold anything. */
+  readonly hex?: boolean;
 }
 /** What rows of a table must point to, column by column. */
 export interface ForeignKey { readonly to: string; readonly columns: readonly { readonly from: string; readonly to: string }[]; /** Rows go with the one that they point to (ON DELETE CASCADE). */ readonly goes: boolean }
@@ -111,7 +113,7 @@ export class Engine {
 
   /** The tables, asked for once. */
   known(): Promise<Map<string, Table>> {
-    this.#tables ??= this.#guarded(() => this.#own.tables(this.#db));
+    this.#tables ??= this.#guarded(async () => withHexKeys(await this.#own.tables(this.#db)));
     return this.#tables;
   }
 
@@ -284,6 +286,13 @@ const OURS: Column = { name: '', storage: 'text', nullable: true, filled: false,
 export function numberedBy({ counted: own, key: [only = '', ...more], columns }: Table): string | undefined {
   const column = more.length === 0 ? columns.get(only) : undefined;
   return own ?? (column?.storage === 'integer' && !column.filled ? only : undefined);
+}
+
+/** Bytes of which keys are made, and what points to such keys, are written in digits: as text they would be none. */
+function withHexKeys(tables: ReadonlyMap<string, Table>): Map<string, Table> {
+  const isKey = ({ key, columns }: Table, name: string): boolean => key.includes(name) && columns.get(name)?.storage === 'bytes';
+  const isHex = (table: Table, { name, storage }: Column): boolean => storage === 'bytes' && (isKey(table, name) || table.foreign.some((one) => one.columns.some((pair) => { const other = tables.get(one.to); return pair.from === name && other !== undefined && isKey(other, pair.to); })));
+  return new Map([...tables].map(([name, table]) => [name, { ...table, columns: new Map([...table.columns].map(([own, column]) => [own, column.hex === undefined && isHex(table, column) ? { ...column, hex: true } : column])) }]));
 }
 
 /** The columns that count in digests. */

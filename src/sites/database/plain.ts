@@ -260,8 +260,9 @@ function outlineColumns(kind: KindRows, table: Table, ignored: readonly Readonly
 /** Conditions on rows that are already here: values, and `like` with a star. */
 function matchesPlainly(row: Row, where: Readonly<Record<string, unknown>>): boolean {
   return Object.entries(where).every(([column, condition]) => {
-    const text = cellText(row[column]);
-    if (typeof condition !== 'object' || condition === null || Array.isArray(condition)) return [condition].flat().map(String).includes(text);
+    const cell = row[column];
+    const text = cellText(cell);
+    if (typeof condition !== 'object' || condition === null || Array.isArray(condition)) return ([condition].flat() as (string | number | null)[]).some((one) => (one === null ? cell === null : cell !== null && String(one) === text));
     const { like } = condition as { like?: string | string[] };
     return like !== undefined && anyOf([like].flat())(text);
   });

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { cellText, type Cell } from './cells.ts';
 import { NewRow, Sought, type Cells, type Changes } from './changes.ts';
-import { numberedBy, type Table } from './engine.ts';
+import { numberedBy, type Column, type Table } from './engine.ts';
 import { columnsOf, type Fields, type ListRule, type Rows, type Spec } from './layout/schema.ts';
 import { capturing, fill, MADE } from './layout/template.ts';
 import { cellAt, type Loaded, type Related } from './loaded.ts';
@@ -9,7 +9,7 @@ import { partName } from './names.ts';
 import { partsOf } from './rowid.ts';
 import { newStatus } from './status.ts';
 import { Refused, type Ground } from './store.ts';
-import { attributeRow, fieldRows, inOrder, ownerOf } from './valuereader.ts';
+import { attributeRow, entryId, fieldRows, inOrder, ownerOf } from './valuereader.ts';
 
 type Value = Record<string, unknown>;
 /** A row that is being made, with the rows that it is joined to. */
@@ -40,7 +40,7 @@ export class RowWriter {
     const named = rows.name === undefined && rows.id === undefined && table.key.length > 1 ? partsOf(table.key, about.name) : namesOf(rows, about.name, idParts(rows, value), this.#ground.nameOf);
     const columns: Record<string, Cell> = {};
     if (rows.status) columns[rows.status.column] = newStatus(rows.status, about.status, value);
-    for (const [column, condition] of Object.entries(rows.where)) { const [only] = fixed(condition); if (only !== undefined && fixed(condition).length === 1) columns[column] = only; }
+    for (const [column, condition] of Object.entries(rows.where)) { const [only, ...more] = fixed(condition); if (only !== undefined && more.length === 0) columns[column] = only; }
     Object.assign(columns, this.#cells(rows.value, value));
     Object.assign(columns, named);
     const begun = this.#begin(rows, table, columns, {}, rows.create);
@@ -121,11 +121,11 @@ export class RowWriter {
 
   /** Child rows in their order; in a tree with the row above each. Those that have an id keep their row. */
   #list(rule: ListRule, owner: Owner, rows: readonly Loaded[], wanted: readonly unknown[], member: string): void {
-    const there = new Map(rows.map((row) => [cellAt(row, rule.id) ?? '', row]));
+    const there = new Map(rows.map((row) => [entryId(row, rule), row]));
     const sequence = flatten(rule, wanted, member);
     const keep = new Set(sequence.flatMap(({ entry }) => (there.has(idText(entry)) ? [idText(entry)] : [])));
     for (const [id, row] of there) if (!keep.has(id)) this.#remove(row);
-    const now = inOrder(rows.filter((row) => keep.has(cellAt(row, rule.id) ?? '')), rule.order).map((row) => cellAt(row, rule.id));
+    const now = inOrder(rows.filter((row) => keep.has(entryId(row, rule))), rule.order).map((row) => entryId(row, rule));
     const moved = sequence.length !== now.length || sequence.some(({ entry }, i) => idText(entry) !== now[i]);
     const placed = new Map<Value, Loaded | NewRow>();
     sequence.forEach(({ entry, above }, i) => {
@@ -154,7 +154,7 @@ export class RowWriter {
     const begun = this.#begin(rule, this.#ground.shape.table(rule.from), columns, links, rule.create);
     this.#below(rule.value, begun, undefined, entry);
     if (rule.tree?.parent.includes('.')) this.#attribute(rule, begun, parentId(rule, parent, this.#ground.shape.table(rule.from)));
-    const [join] = rule.id.split('.');
+    const [join] = [rule.id].flat()[0]?.split('.') ?? [];
     return begun.joins.get(join ?? '') ?? begun.row;
   }
 
@@ -181,7 +181,7 @@ export class RowWriter {
   #position(rule: ListRule, index: number): Record<string, Cell> {
     const mapped = new Set(columnsOf(rule.value).map(({ column }) => column));
     const [first] = rule.order;
-    return first === undefined || mapped.has(first) || first === rule.id ? {} : { [first]: String(index + 1) };
+    return first === undefined || mapped.has(first) || [rule.id].flat().includes(first) ? {} : { [first]: String(index + 1) };
   }
 
   #set(row: Loaded, place: string, cell: Cell): void { if (cellAt(row, place) !== cellText(cell)) this.#setCell(row, place, cell); }
@@ -226,17 +226,23 @@ export class RowWriter {
       const cell = given[column.name];
       if (cell !== undefined) { cells[column.name] = cell; continue; }
       const template = create[column.name];
-      if (template !== undefined) cells[column.name] = fill(template, (name) => standard(name) ?? plainText(given[name]));
+      if (template !== undefined) cells[column.name] = fill(template, (name) => (name === 'uuid' && column.hex === true ? uuid.replaceAll('-', '') : standard(name) ?? plainText(given[name])));
+      else if (isNameless(table, column)) throw new Refused(422, `nothing says what a new row of ${table.name} has in its key ${column.name}: a line "create:" in the layout does`);
       else if (!column.nullable && !column.filled && column.name !== numberedBy(table)) cells[column.name] = column.storage === 'text' || column.storage === 'bytes' ? '' : '0';
     }
     return this.#changes.make(table, cells);
   }
 }
 
+/** A key that neither we nor the server make up, as an empty one would be no name for a row. */
+function isNameless(table: Table, { name, filled, storage }: Column): boolean {
+  return table.key.length === 1 && table.key[0] === name && !filled && storage !== 'integer' && numberedBy(table) !== name;
+}
+
 /** The id of the entry above in a tree. At the top it is what the layout says, else nothing, where the column can hold that. */
 function parentId({ id, tree }: ListRule, parent: Loaded | NewRow | undefined, { columns }: Table): Cell | NewRow {
   if (parent instanceof NewRow) return parent;
-  return parent ? cellAt(parent, id) : tree?.root ?? (columns.get(tree?.parent ?? '')?.nullable === true ? null : '0');
+  return parent ? cellAt(parent, [id].flat()[0] ?? '') : tree?.root ?? (columns.get(tree?.parent ?? '')?.nullable === true ? null : '0');
 }
 
 function plainText(cell: Cells[string] | undefined): string | undefined { return cell instanceof NewRow || cell instanceof Sought || cell === undefined ? undefined : cellText(cell); }
@@ -277,12 +283,13 @@ export function idParts(rows: Rows, value: Value): Record<string, string> {
   }));
 }
 
-function fixed(condition: Rows['where'][string]): string[] {
-  return typeof condition === 'object' && !Array.isArray(condition) ? [] : [condition].flat().map(String);
+function fixed(condition: Rows['where'][string]): Cell[] {
+  if (typeof condition === 'object' && condition !== null && !Array.isArray(condition)) return [];
+  return [condition].flat().map((one) => (one === null ? null : String(one)));
 }
 
 function fixedCells(where: Rows['where']): Cells {
-  return Object.fromEntries(Object.entries(where).flatMap(([column, condition]) => { const texts = fixed(condition); return texts.length === 1 ? [[column, texts[0] as string]] : []; }));
+  return Object.fromEntries(Object.entries(where).flatMap(([column, condition]) => { const cells = fixed(condition); return cells.length === 1 ? [[column, cells[0] ?? null]] : []; }));
 }
 
 function flatten(rule: ListRule, entries: readonly unknown[], member: string, above?: Value): { entry: Value; above: Value | undefined }[] {

@@ -5,6 +5,7 @@ import { anyOf } from '../../core/wildcard.ts';
 import type { Fields, ListRule, Passing, Spec } from './layout/schema.ts';
 import { cellAt, type Loaded } from './loaded.ts';
 import { unpacked } from './packed.ts';
+import { idOf } from './rowid.ts';
 import type { Ground } from './store.ts';
 
 /** A media file: its path in the media folder, and its digest where it is there. */
@@ -33,7 +34,7 @@ export class ValueReader {
   }
 
   #entries(rule: ListRule, rows: readonly Loaded[]): unknown[] {
-    const entries = inOrder(rows, rule.order).map((row): { row: Loaded; entry: Record<string, unknown> } => ({ row, entry: { id: localId(cellAt(row, rule.id) ?? ''), ...this.value(rule.value, row) } }));
+    const entries = inOrder(rows, rule.order).map((row): { row: Loaded; entry: Record<string, unknown> } => ({ row, entry: { id: localId(entryId(row, rule)), ...this.value(rule.value, row) } }));
     if (!rule.tree) return entries.map((one) => one.entry);
     const { parent, member, root } = rule.tree;
     const byId = new Map(entries.map((one) => [String(one.entry['id']), one.entry]));
@@ -108,6 +109,12 @@ export function attributeRow(specs: Readonly<Record<string, Spec>>, loaded: Load
 export function inOrder(rows: readonly Loaded[], order: readonly string[]): Loaded[] {
   const compare = (a: string, b: string): number => (/^-?\d{1,15}$/.test(a) && /^-?\d{1,15}$/.test(b) ? Number(a) - Number(b) : a < b ? -1 : a > b ? 1 : 0);
   return [...rows].sort((a, b) => order.map((place) => compare(cellAt(a, place) ?? '', cellAt(b, place) ?? '')).find((sign) => sign !== 0) ?? 0);
+}
+
+/** What tells a child row from the others of its item. */
+export function entryId(row: Loaded, { id }: Pick<ListRule, 'id'>): string {
+  const [only = '', ...more] = [id].flat();
+  return more.length === 0 ? cellAt(row, only) ?? '' : String(idOf([only, ...more], Object.fromEntries([only, ...more].map((place) => [place, cellAt(row, place)]))));
 }
 
 /** Texts at paths inside a packed value. */

@@ -6,7 +6,10 @@ import { unpacked } from '../packed.ts';
 
 /** What a table seems to be for. */
 export type Guess =
-  | { readonly is: 'options'; readonly key: string; readonly value: string }
+  /** `scope`: a second column of the key. */
+  | { readonly is: 'options'; readonly key: string; readonly value: string; readonly scope: string | undefined }
+  /** What belongs to rows of several tables: a column has the word for the table, another one the id there. */
+  | { readonly is: 'shared'; readonly of: string; readonly by: string; readonly words: ReadonlyMap<string, string>; readonly field: { readonly key: string; readonly value: string } | undefined }
   | { readonly is: 'fields'; readonly of: string; readonly by: string; readonly key: string; readonly value: string }
   /** `role`: a column that says what a link means, with its words. */
   | { readonly is: 'links'; readonly ends: readonly { readonly column: string; readonly to: string }[]; readonly role: { readonly column: string; readonly words: readonly string[] } | undefined }
@@ -40,7 +43,7 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
   return tables.map((table) => {
     const rows = samples.get(table) ?? [];
     const points = pointsOf(table, rows, { ids, known });
-    return { table, rows: sizes.get(table) ?? 0, guess: guessOf(table, rows, points), points, samples: rows };
+    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, rows, ids) ?? guessOf(table, rows, points), points, samples: rows };
   });
 }
 
@@ -63,9 +66,31 @@ function pointsOf(table: Table, rows: readonly Row[], { ids, known: words }: { i
   return found;
 }
 
+/** Rows of which one column names a table, in the singular or plural, and another one holds ids of it. */
+function sharedOf(table: Table, rows: readonly Row[], ids: ReadonlyMap<Table, ReadonlySet<string>>): Extract<Guess, { is: 'shared' }> | undefined {
+  const columns = [...table.columns.values()];
+  const by = columns.find(({ name }) => /^(?:\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref)_?(?:id|key)$/i.test(name));
+  const of = columns.find(({ name, storage }) => storage === 'text' && /^(?:\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref)(?:_?(?:type|model|kind|class|table))?$/i.test(name) && name !== by?.name);
+  if (!by || !of || rows.length === 0) return undefined;
+  const words = new Map<string, string>();
+  for (const row of rows) {
+    const [word, id] = [cellText(row[of.name]), cellText(row[by.name])];
+    const there = [...ids].find(([other, known]) => other !== table && known.has(id) && isNameOf(word, other.name.replace(/^.*_(?=[^_]+$)/, '')));
+    if (!there) return undefined;
+    words.set(word, there[0].name);
+  }
+  const texts = columns.filter(({ name, storage }) => (storage === 'text' || storage === 'bytes') && name !== of.name);
+  const key = texts.find(({ name }) => /(^|_)(key|name|option|field)/i.test(name));
+  const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
+  return { is: 'shared', of: of.name, by: by.name, words, field: key && value && texts.length === 2 ? { key: key.name, value: value.name } : undefined };
+}
+
+/** Is this the name of a table in the singular or plural? */
+export function isNameOf(called: string, table: string): boolean { const [one, other] = [called.toLowerCase(), table.toLowerCase()]; return one === other || `${one}s` === other || one.replace(/y$/, 'ies') === other; }
+
 /** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
 export function likeName(column: string, other: Table, own?: Table): boolean {
-  if (/parent|above/i.test(column)) return other === own;
+  if (/parent|above|(^|_)(?:next|prev|previous|follows)(?:_?id)?$/i.test(column)) return other === own;
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
   const stem = stemOf(column);
   if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(other.name)) return true;
@@ -87,7 +112,8 @@ function guessOf(table: Table, rows: readonly Row[], points: ReadonlyMap<string,
   const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
   const [owner] = [...points].filter(([column]) => column !== key?.name);
   if (key && value && columns.length <= 6 && owner) return { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
-  if (key && value && columns.length <= 6 && distinct(rows, key.name) > rows.length * 0.9) return { is: 'options', key: key.name, value: value.name };
+  const scope = table.key.length === 2 && key && table.key.includes(key.name) ? texts.find((column) => column !== key && table.key.includes(column.name))?.name : undefined;
+  if (key && value && columns.length <= 6 && (table.key.length < 2 || scope !== undefined) && (scope !== undefined || distinct(rows, key.name) > rows.length * 0.9)) return { is: 'options', key: key.name, value: value.name, scope };
   const role = roleOf(table, rows, texts.filter((column) => !points.has(column.name)));
   if (points.size >= 2 && columns.filter(({ name }) => !points.has(name)).length <= 2 && role !== 'none') return { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })), role };
   return hasUsableKey(table, points) ? recordsOf(table, rows, texts, points) : { is: 'unclear' };

@@ -1,7 +1,7 @@
 import { MysqlDialect, sql, type MysqlPool } from 'kysely';
 import type { Pool, PoolConnection, PoolOptions } from 'mysql2';
-import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
-import { DIGITS, driverText, type Cell } from '../cells.ts';
+import { bytesOfText } from '../../../core/bytes.ts';
+import { bytesOfCell, DIGITS, driverText, textOfCell, type Cell } from '../cells.ts';
 import { faultOf, MYSQL_FAULTS } from './faults.ts';
 import { foreignKeys, type Column, type Dialects, type Digests, type Executor, type ForeignKey, type Storage, type Table } from '../engine.ts';
 
@@ -18,7 +18,7 @@ export async function mysql(options: PoolOptions): Promise<Dialects> {
     dialect: new MysqlDialect({ pool: prepared(pool) }),
     tables, decode, bind, digests: DIGESTS,
     select: (column) => sql`${sql.ref(column.name)}`,
-    compare: (text, column) => (column.storage === 'integer' && /^-?\d+$/.test(text) ? sql.lit(BigInt(text)) : text),
+    compare: (text, column) => (column.storage === 'integer' && /^-?\d+$/.test(text) ? sql.lit(BigInt(text)) : column.storage === 'bytes' || !text.isWellFormed() ? bytesOfCell(text, column) : text),
     returning: returns, forUpdate: sql`for update`, longText: sql`mediumtext character set utf8mb4`, ownIds: sql``,
     orUpdate: (table, columns) => {
       const rest = columns.filter((name) => !table.key.includes(name));
@@ -114,15 +114,15 @@ function storageOf(type: string): Storage {
   return /decimal|float|double/i.test(type) ? 'number' : 'other';
 }
 
-function decode(value: unknown): Cell {
+function decode(value: unknown, column: Column): Cell {
   if (value === null || value === undefined) return null;
-  return value instanceof Uint8Array ? textOfBytes(value) : driverText(value);
+  return value instanceof Uint8Array ? textOfCell(value, column) : driverText(value);
 }
 
 /** Text for a column in another character set goes as its bytes: what came out so must go in so. */
 function bind(cell: Cell, column: Column): unknown {
   if (cell === null) return null;
   const text = typeof cell === 'string' ? cell : cell.text;
-  if (column.storage === 'bytes') return bytesOfText(text);
+  if (column.storage === 'bytes') return bytesOfCell(text, column);
   return column.storage === 'text' && (!column.utf8 || !text.isWellFormed()) ? bytesOfText(text) : text;
 }

@@ -1,7 +1,6 @@
 import { PostgresDialect, sql } from 'kysely';
 import type { PoolConfig } from 'pg';
-import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
-import { DIGITS, driverText, type Cell } from '../cells.ts';
+import { bytesOfCell, DIGITS, driverText, textOfCell, type Cell } from '../cells.ts';
 import { faultOf, POSTGRES_FAULTS } from './faults.ts';
 import { foreignKeys, type Column, type Dialects, type Digests, type Executor, type ForeignKey, type Storage, type Table } from '../engine.ts';
 
@@ -16,7 +15,7 @@ export async function postgres(options: PoolConfig): Promise<Dialects> {
     dialect: new PostgresDialect({ pool: pool }),
     tables, decode, bind, digests: DIGESTS,
     select: (column) => sql`${sql.ref(column.name)}`,
-    compare: (text) => text,
+    compare: (text, column) => (column.storage === 'bytes' ? bytesOfCell(text, column) : text),
     returning: () => Promise.resolve(true), forUpdate: sql`for update`, longText: sql`text`, ownIds: sql`overriding system value`,
     orUpdate: (table, columns) => {
       const rest = columns.filter((name) => !table.key.includes(name));
@@ -75,11 +74,11 @@ function storageOf(type: string): Storage {
 function decode(value: unknown, column: Column): Cell {
   if (value === null || value === undefined) return null;
   const text = driverText(value);
-  return column.storage === 'bytes' ? textOfBytes(Buffer.from(text.slice(2), 'hex')) : text;
+  return column.storage === 'bytes' ? textOfCell(Buffer.from(text.slice(2), 'hex'), column) : text;
 }
 
 function bind(cell: Cell, column: Column): unknown {
   if (cell === null) return null;
   const text = typeof cell === 'string' ? cell : cell.text;
-  return column.storage === 'bytes' ? bytesOfText(text) : text;
+  return column.storage === 'bytes' ? bytesOfCell(text, column) : text;
 }

@@ -1,8 +1,8 @@
 import { existsSync } from 'node:fs';
 import { sql, SqliteDialect } from 'kysely';
-import { bytesOfText, textOfBytes } from '../../../core/bytes.ts';
+import { bytesOfText } from '../../../core/bytes.ts';
 import { Problem } from '../../../core/problem.ts';
-import { driverText, type Cell } from '../cells.ts';
+import { bytesOfCell, driverText, textOfCell, type Cell } from '../cells.ts';
 import { faultOf, SQLITE_FAULTS } from './faults.ts';
 import { foreignKeys, type Column, type Dialects, type Executor, type Storage, type Table } from '../engine.ts';
 
@@ -17,7 +17,7 @@ export async function sqlite(path: string): Promise<Dialects> {
   return {
     dialect: new SqliteDialect({ database: database }),
     tables, select, decode, bind, digests: undefined,
-    compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : text),
+    compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : column.storage === 'bytes' || !text.isWellFormed() ? bytesOfCell(text, column) : text),
     returning: () => Promise.resolve(true), forUpdate: sql``, longText: sql`text`, ownIds: sql``,
     orUpdate: (table, columns) => {
       const rest = columns.filter((name) => !table.key.includes(name));
@@ -36,7 +36,7 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
   for (const { name } of rows) {
     const info = (await sql<{ name: string; type: string; notnull: bigint; pk: bigint; dflt_value: unknown }>`select name, type, "notnull", pk, dflt_value from pragma_table_info(${name})`.execute(db)).rows;
     const key = info.filter((one) => Number(one.pk) > 0).sort((a, b) => Number(a.pk) - Number(b.pk)).map((one) => one.name);
-    const columns = info.map((one): [string, Column] => [one.name, { name: one.name, storage: affinity(one.type), nullable: Number(one.notnull) === 0, filled: one.dflt_value !== null, utf8: true }]);
+    const columns = info.map((one): [string, Column] => [one.name, { name: one.name, storage: affinity(one.type), nullable: Number(one.notnull) === 0, filled: one.dflt_value !== null, utf8: true, ...(one.type === '' ? { hex: false } : {}) }]);
     const counted = info.find((one) => key.length === 1 && one.name === key[0] && /^integer$/i.test(one.type))?.name;
     const keys = (await sql<{ id: bigint; table: string; from: string; to: string | null; seq: bigint; rule: string }>`select id, "table", "from", "to", seq, on_delete as "rule" from pragma_foreign_key_list(${name}) order by id, seq`.execute(db)).rows;
     found.set(name, { name, columns: new Map(columns), key, counted, transactional: true, foreign: foreignKeys(keys.map((one) => ({ table: name, key: String(one.id), to: one.table, column: one.from, there: one.to ?? '', goes: one.rule === 'CASCADE' }))).get(name) ?? [] });
@@ -59,17 +59,19 @@ function select(column: Column) {
   return column.storage === 'bytes' ? sql`${ref}` : sql`case typeof(${ref}) when 'text' then cast(${ref} as blob) else ${ref} end as ${ref}`;
 }
 
-function decode(value: unknown, { storage }: Column): Cell {
+function decode(value: unknown, column: Column): Cell {
+  const { storage } = column;
   if (value === null || value === undefined) return null;
-  if (value instanceof ArrayBuffer || value instanceof Uint8Array) return textOfBytes(new Uint8Array(value));
+  if (value instanceof ArrayBuffer || value instanceof Uint8Array) return textOfCell(new Uint8Array(value), column);
   if (typeof value === 'bigint') return storage === 'integer' || storage === 'other' ? String(value) : { as: 'integer', text: String(value) };
   if (typeof value === 'number') return { as: 'real', text: String(value) };
   return { as: 'text', text: driverText(value) };
 }
 
-function bind(cell: Cell, { storage }: Column): unknown {
+function bind(cell: Cell, column: Column): unknown {
+  const { storage } = column;
   if (cell === null) return null;
-  if (typeof cell === 'string') return storage === 'bytes' ? bytesOfText(cell) : cell.isWellFormed() ? cell : bytesOfText(cell);
+  if (typeof cell === 'string') return storage === 'bytes' ? bytesOfCell(cell, column) : cell.isWellFormed() ? cell : bytesOfText(cell);
   if (cell.as === 'integer') return BigInt(cell.text);
   return cell.as === 'real' ? Number(cell.text) : cell.as === 'blob' ? bytesOfText(cell.text) : cell.text;
 }

@@ -4,7 +4,7 @@ import { KindDescription, ReferenceRule, TextRule } from '../../../core/kind.ts'
 const word = z.string().regex(/^[A-Za-z_][\w-]*$/, 'a name has letters, digits, _ and -');
 const column = z.string().regex(/^[\w$]+(\.[\w$]+)?$/, 'a column, or a join and its column as join.column');
 const template = z.string().describe('text with {column}, {join.column} or {capture}; {a|b}: the first that is not empty; {a|~b}: where a is empty, a word made of b');
-const scalar = z.union([z.string(), z.number()]);
+const scalar = z.union([z.string(), z.number(), z.null()]);
 const list = z.union([scalar, z.array(scalar)]);
 
 export const Condition = z.union([list, z.strictObject({
@@ -12,7 +12,7 @@ export const Condition = z.union([list, z.strictObject({
   not: list.optional(), notLike: z.union([z.string(), z.array(z.string())]).optional(),
 })]);
 export type Condition = z.output<typeof Condition>;
-const where = z.record(z.string(), Condition).describe('column → value, list of values, or like/not/notLike');
+const where = z.record(z.string(), Condition).describe('column → value, list of values (null too), or like/not/notLike');
 const on = z.record(z.string(), column).describe('column here → column of the row above');
 const join = z.strictObject({ from: word, on, where: where.default({}), shared: z.boolean().default(false).describe('the row belongs to others too: it is not made or removed with this one') });
 const related = { from: word, on, where: where.default({}), joins: z.record(word, join).default({}) };
@@ -35,7 +35,7 @@ const Pointers = z.strictObject({
   pattern: z.string().describe('how an entry names a record, such as {type}-{number}'), from: word, where: z.record(z.string(), z.string()), column, codec: unpack, number: word, first: z.string().optional().describe('the packed value of a row that is made for the first record of its sort'),
 });
 
-export interface ListRule extends Related { id: string; order: string[]; value: Record<string, Spec>; tree?: Tree | undefined; create: Record<string, string> }
+export interface ListRule extends Related { id: string | string[]; order: string[]; value: Record<string, Spec>; tree?: Tree | undefined; create: Record<string, string> }
 export interface Tree { parent: string; member: string; root?: string | undefined }
 /** A column that a value has only where it holds something else than usual. */
 export interface Unusual { column: string; usual: string | string[] }
@@ -53,7 +53,7 @@ export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
   column, z.strictObject({ column, usual: z.union([z.string(), z.array(z.string()).min(1)]).describe('the value has the member only where the column holds something else than this; of several the first is what a new row gets') }), z.strictObject({ column, while: z.record(column, z.union([z.string(), z.array(z.string())])).describe('the value has the member only while these columns hold one of these words') }), z.strictObject({ owner: column, of: z.string().describe('the kind of people') }).describe('whom the row belongs to; somebody who is no item of the kind counts as the user that new rows belong to'), z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
   z.strictObject({
     list: z.strictObject({
-      ...related, id: column, order: z.array(column).default([]), value: z.record(word, Spec), create: create.default({}),
+      ...related, id: z.union([column, z.array(column).min(1)]).describe('the column that tells rows of one item apart, or several'), order: z.array(column).default([]), value: z.record(word, Spec), create: create.default({}),
       tree: z.strictObject({ parent: z.string().describe('column, or fields.KEY, with the id of the entry above'), member: word, root: z.string().optional().describe('what stands there at the top; else null, or 0 where the column cannot hold that') }).optional(),
     }),
   }),

@@ -1,0 +1,26 @@
+import type { Row } from '../cells.ts';
+import type { Column, Table } from '../engine.ts';
+import { isMade, MADE, VOLATILE } from './guess.ts';
+
+/** Counters and times: they mean nothing, and every site has its own. */
+export function isTime({ name, storage }: Column): boolean { return VOLATILE.test(name) || (storage === 'other' && MADE.test(name)); }
+
+export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos|order|sort|rank|weight/i.test(name); }
+
+export function orderOf(table: Table): string | undefined { return [...table.columns.values()].find(isOrder)?.name; }
+
+/** The time at which a row was taken away without being removed: such rows are nothing any more. */
+export function goneOf(table: Table): string | undefined { return [...table.columns.values()].find(({ name, nullable }) => nullable && /^(?:deleted|removed|trashed)(?:_?(?:at|on|date|time))?$/i.test(name))?.name; }
+
+/** The numbers of a nested set, which say where a row is in a tree: only the CMS can count them anew. */
+export function nestedOf(table: Table): readonly string[] {
+  const found = [...table.columns.values()].filter(({ name, storage }) => storage === 'integer' && /^_?(?:lft|rgt|left|right|lvl|depth|tree_?(?:left|right|level))$/i.test(name)).map(({ name }) => name);
+  return found.filter((name) => /l(?:e)?ft/i.test(name)).length === 1 && found.some((name) => /rgt|right/i.test(name)) ? found : [];
+}
+
+/** What a new row has in columns that need a time, and as a key that is made up. */
+export function made(table: Table, rows: readonly Row[], key: string): string | undefined {
+  const times = [...table.columns.values()].filter((column) => column.storage === 'other' && isTime(column) && !column.nullable && !column.filled);
+  const lines = [...(isMade(rows, key) ? [`${key}: '{uuid}'`] : []), ...times.map(({ name }) => `${name}: '{now}'`)];
+  return lines.length === 0 ? undefined : `create: { ${lines.join(', ')} }`;
+}

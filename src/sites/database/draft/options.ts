@@ -1,0 +1,64 @@
+import { groupBy } from '../../../core/json.ts';
+import { cellText } from '../cells.ts';
+import { isTime } from './columns.ts';
+import { packingOf } from './guess.ts';
+import { flags } from './leaves.ts';
+import { leavesIn } from './packings.ts';
+import type { DraftPlan, Of } from './plan.ts';
+import { pairs, slug, word } from './words.ts';
+
+/** A value by its name, and by the other half of its key, where there is one. */
+interface Option { readonly name: string; readonly scope: string | undefined; readonly text: string }
+const AT_LEAST_ALIKE = 3;
+/** What an option is called that is nobody else's business. */
+const SECRETS = ['*secret*', '*passw*', '*token*', '*api_key*', '*apikey*', '*private_key*', '*license*', '*licence*', '*salt*'].map((name) => `'${name}'`);
+
+/** Options: those that begin alike are a group, packed ones and ids an item each, the rest one kind for all. */
+export function optionLines(plan: DraftPlan, one: Of<'options'>): string[] {
+  const { key, value, scope } = one.guess;
+  const alias = plan.alias(one.table.name);
+  const all = one.samples.map((row): Option => ({ name: cellText(row[key]), scope: scope === undefined ? undefined : cellText(row[scope]), text: cellText(row[value]) }));
+  const isOwn = ({ name, text }: Option): boolean => !name.startsWith('_') && (isPacked(text) || plan.kindAt(['$', name, text]) !== undefined);
+  const single = all.filter(isOwn);
+  // Rows that two columns name are not told apart by how one of them begins.
+  const groups = scope === undefined ? [...groupBy(all.filter((entry) => !isOwn(entry)), ({ name }) => /^[^_.:-]+[_.:-](?=.)/.exec(name)?.[0] ?? '')].filter(([beginning, list]) => beginning !== '' && list.length >= AT_LEAST_ALIKE) : [];
+  return [
+    ...(single.length === 0 ? [] : [`  # An item for each of these ${single.length} names, with a packed value or an id: what looks like an id of another table, a secret or a file is marked.`]),
+    ...single.flatMap((entry) => singleLines(plan, one, entry)),
+    ...groups.flatMap(([beginning, list]) => [
+      `  # ${list.length} rows that begin with "${beginning}": ${list.slice(0, 4).map((entry) => entry.name).join(', ')}…`,
+      `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, beginning)}`, `    title: ${word(beginning.replace(/[_.:-]$/, ''))}`,
+      `    rows: { from: ${alias}, group: { column: ${key}, text: '${beginning}{member}', value: ${value} }, name: ${slug(beginning)} }`,
+      ...flags(list.map((entry) => ['$.members', entry.name.slice(beginning.length), entry.text])),
+    ]),
+    `  # Every other row of the table${scope === undefined ? '' : `: ${scope} and ${key} together name it`}.`,
+    `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, alias)}`, `    rows: { from: ${alias}, rest: true, ${nameOf(one)}title: '{${key}}', value: ${valueOf(one)} }`,
+    `    secret: [{ path: $..*, named: [${SECRETS.join(', ')}] }]`,
+  ];
+}
+
+function singleLines(plan: DraftPlan, one: Of<'options'>, { name, scope, text }: Option): string[] {
+  const { key } = one.guess;
+  const codec = packingOf([text]);
+  const leaves = leavesIn(text, ['$', 'option']).filter(([path]) => path !== '$');
+  const whole = plan.kindAt(['$', name, text]);
+  const references = whole === undefined ? plan.referencesIn(leaves, name) : [`{ path: $.option, to: ${whole} }`];
+  const where = { ...(one.guess.scope === undefined ? {} : { [one.guess.scope]: word(scope ?? '') }), [key]: word(name) };
+  return [
+    `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, scope === undefined ? name : `${scope}-${name}`)}`, `    title: ${word(name)}`,
+    `    rows: { from: ${plan.alias(one.table.name)}, where: ${pairs(where)}, ${nameOf(one)}value: ${valueOf(one)} }`,
+    ...(isPacked(text) ? [`    codecs: [{ path: $.option, codec: ${codec ?? ''}${codec === 'json' ? ', ordered: true' : ''} }]`] : []),
+    ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []), ...flags(leaves),
+  ];
+}
+
+/** The value, and what else a row says of it. */
+function valueOf({ table, guess: { key, value, scope } }: Of<'options'>): string {
+  const more = [...table.columns.values()].filter((column) => ![key, value, scope, ...table.key].includes(column.name) && column.storage !== 'integer' && !isTime(column));
+  return pairs({ option: value, ...Object.fromEntries(more.map(({ name }) => [name, name])) });
+}
+
+/** Rows of a key of two columns are named by both without a line. */
+function nameOf({ guess: { key, scope } }: Of<'options'>): string { return scope === undefined ? `name: '{${key}}', ` : ''; }
+
+function isPacked(text: string): boolean { const codec = packingOf([text]); return codec === 'php' || codec === 'json'; }

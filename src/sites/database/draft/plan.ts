@@ -1,0 +1,141 @@
+import { cellText, type Row } from '../cells.ts';
+import { groupBy } from '../../../core/json.ts';
+import type { Table } from '../engine.ts';
+import { SMALLEST } from '../suspicion.ts';
+import { isOrder } from './columns.ts';
+import { distinct, isCalled, isNameOf, likeName, MEDIA_WORD, type Guess, type KnownTables, type TableGuess } from './guess.ts';
+import { step, type Leaf } from './leaves.ts';
+import { quotedPath, slug } from './words.ts';
+
+export type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
+export const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
+
+/** The row that others belong to: the table, and the column that says which row. */
+export interface Holder { readonly column: string; readonly table: string }
+
+const MOST_REFERENCES = 12;
+
+/** Which tables a draft describes, what their kinds are called, and which of them points to which. */
+export class DraftPlan {
+  readonly all: readonly TableGuess[];
+  /** Those that are to be described. */
+  readonly own: readonly TableGuess[];
+  readonly prefix: string;
+  /** Who owns what no extension owns. */
+  readonly site: string;
+  readonly #aliases: ReadonlyMap<string, string>;
+  readonly #known: KnownTables;
+  readonly #options = new Map<string, string>();
+
+  constructor(guesses: readonly TableGuess[], base?: { readonly owner: string; readonly prefix: string; readonly tables: KnownTables }) {
+    this.all = guesses;
+    this.site = base?.owner ?? 'site';
+    this.#known = base?.tables ?? new Map<string, readonly string[]>();
+    this.own = guesses.filter((one) => !this.#known.has(one.table.name));
+    this.prefix = base?.prefix ?? commonPrefix(guesses.map((one) => one.table.name));
+    this.#aliases = new Map(guesses.map((one) => [one.table.name, one.table.name.slice(this.prefix.length)]));
+  }
+
+  alias(table: string): string { return this.#aliases.get(table) ?? table; }
+
+  /** The tables of records that are items of their own. */
+  records(): Of<'records'>[] { return this.own.filter(is('records')).filter((one) => !this.ownerOf(one)); }
+
+  arePeople(table: string): boolean { return this.all.filter(is('records')).some((one) => one.table.name === table && one.guess.people); }
+
+  /** Has the draft a kind for its rows, or the layout? */
+  isDescribed(table: string): boolean { return this.#known.has(table) || this.records().some((one) => one.table.name === table); }
+
+  /** The kinds that lie in a table, as a layout names them. */
+  kindsIn(table: string): string {
+    const words = this.#known.get(table);
+    const one = this.own.filter(is('records')).find((other) => other.table.name === table);
+    const kinds = words ?? (one?.guess.type === undefined || this.ownerOf(one) ? [this.kindOf(table)] : one.guess.types.map((type) => this.kindOf(table, type)));
+    return kinds.length === 1 && !words ? kinds[0] ?? '' : `[${kinds.join(', ')}]`;
+  }
+
+  /** What the kind of a table is called, or of the rows of one type in it; a word that is taken has the table before it. */
+  kindOf(table: string, type?: string): string {
+    const alias = slug(this.alias(table));
+    if (type === undefined) return alias;
+    const taken = this.own.filter(is('records')).some((one) => one.table.name !== table && (slug(this.alias(one.table.name)) === slug(type) || one.guess.types.some((other) => slug(other) === slug(type))));
+    return taken ? `${alias}-${slug(type)}` : slug(type);
+  }
+
+  /** The same of an option, each once. */
+  kindOfOption(table: string, name: string): string {
+    const own = `${table} ${name}`;
+    const taken = (text: string): boolean => this.own.filter(is('records')).some((one) => slug(this.alias(one.table.name)) === text || one.guess.types.some((type) => this.kindOf(one.table.name, type) === text)) || (this.#options.get(text) ?? own) !== own;
+    const free = [slug(name), `${slug(this.alias(table))}-${slug(name)}`].find((text) => !taken(text)) ?? `${slug(this.alias(table))}-${slug(name)}-${this.#options.size}`;
+    this.#options.set(free, own);
+    return free;
+  }
+
+  /** The table whose rows these belong to: rows without a name of their own that point to one with names, and that it does not point to. */
+  ownerOf(one: Of<'records'>): Holder | undefined {
+    const goes = this.#goesWith(one);
+    if (goes || one.guess.name !== undefined) return goes;
+    const always = (column: string): boolean => one.samples.every((row) => !/^0?$/.test(cellText(row[column])));
+    const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && always(column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && (other.guess.name ?? other.guess.title) !== undefined));
+    return found && { column: found[0], table: found[1] };
+  }
+
+  /** What the database itself removes with another row, in a place among its likes, or without a name that is its own; and nothing else points to it. */
+  #goesWith({ table, guess, samples }: Of<'records'>): Holder | undefined {
+    const [key] = table.foreign.filter(({ goes, to, columns }) => goes && to !== table.name && columns.length === 1 && table.columns.get(columns[0]?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to));
+    const pointedAt = this.all.some((other) => other.table !== table && [...other.points.values()].includes(table.name));
+    const isOne = guess.name === undefined || distinct(samples, guess.name) < samples.length || [...table.columns.values()].some(isOrder);
+    return key && isOne && !pointedAt ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
+  }
+
+  /** The rule for a place that points to a table. Of people whom the other site does not have its own user takes the place. */
+  reference(path: string, to: string): string { return `{ path: ${quotedPath(path)}, to: ${this.kindsIn(to)}${this.arePeople(to) ? ', otherwise: user' : ''} }`; }
+
+  /** Places with a whole number that is an id of a table of records, and a name that says so; each once, and no more of them than can be looked at. `whole`: what the value as a whole is called. */
+  referencesIn(leaves: readonly Leaf[], whole?: string): string[] {
+    const found = leaves.flatMap((leaf) => { const kind = this.kindAt(leaf, whole); return kind === undefined ? [] : [{ path: `${leaf[0]}${step(leaf[1])}`, kind }]; });
+    return [...groupBy(found, ({ path }) => path)].slice(0, MOST_REFERENCES).map(([path, same]) => {
+      const kinds = [...new Set(same.map(({ kind }) => kind))];
+      return `{ path: "${path}", to: ${kinds.length === 1 ? kinds[0] ?? '' : `[${kinds.join(', ')}]`} }`;
+    });
+  }
+
+  /** The kind of the item whose id seems to stand at a place. */
+  kindAt([path, last, text]: Leaf, whole?: string): string | undefined {
+    if (!/^[1-9]\d*$/.test(text)) return undefined;
+    // An id that stands alone is one of what it stands in.
+    const above = path.replace(/\[\*\]$/, '');
+    const called = !/^(?:ids?|\[\*\])$/i.test(last) ? last : whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
+    const one = this.#withId(text, (table) => likeName(called, table) || isCalled(called, this.#known.get(table.name)));
+    // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
+    const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
+    return one && (!small || isNameOf(called, this.alias(one.table.name))) ? this.#kindOfRow(one, text) : undefined;
+  }
+
+  /** The kind of what a tag or a short code shows. */
+  readonly shown = (name: string, id: string): string | undefined => {
+    const one = this.#withId(id, (table) => name.split(/[-_]/).some((part) => isNameOf(part, this.alias(table.name))));
+    return one && this.#kindOfRow(one, id);
+  };
+
+  #withId(id: string, fits: (table: Table) => boolean): Of<'records'> | undefined {
+    return this.all.filter(is('records')).find(({ table, samples }) => fits(table) && samples.some((row) => keyText(table, row) === id));
+  }
+
+  #kindOfRow(one: Of<'records'>, id: string): string {
+    const { table, guess, samples } = one;
+    if (this.#known.has(table.name)) return this.kindsIn(table.name);
+    const row = samples.find((sample) => keyText(table, sample) === id);
+    return this.kindOf(table.name, guess.type === undefined || this.ownerOf(one) || !row ? undefined : cellText(row[guess.type]));
+  }
+}
+
+function keyText(table: Table, row: Row): string { return cellText(row[table.key[0] ?? '']); }
+
+function commonPrefix(names: readonly string[]): string {
+  const [first = ''] = names;
+  let end = first.length;
+  for (const name of names) while (!name.startsWith(first.slice(0, end))) end--;
+  const prefix = first.slice(0, end);
+  return names.length > 1 ? prefix.slice(0, prefix.lastIndexOf('_') + 1) : '';
+}

@@ -1,0 +1,171 @@
+import { cellText, type Row } from '../cells.ts';
+import type { Column } from '../engine.ts';
+import { goneOf, isOrder, isTime, made, nestedOf, orderOf } from './columns.ts';
+import { statusOf, type TableGuess } from './guess.ts';
+import { flags, type Leaf } from './leaves.ts';
+import { namingOf } from './naming.ts';
+import { fieldPackings, leavesIn, packingsOf } from './packings.ts';
+import { is, type DraftPlan, type Of } from './plan.ts';
+import { pairs, slug, word } from './words.ts';
+
+/** So many rows are looked into for what is packed in them. */
+const LOOKED_AT = 30;
+
+/** Rows that belong to others: `by` says to which, `where` what else has to be so. */
+interface Belonging { readonly one: TableGuess; readonly member: string; readonly by: string; readonly where: Readonly<Record<string, string>>; readonly rows: readonly Row[] }
+/** The same under names. */
+interface Named extends Belonging { readonly key: string; readonly value: string }
+interface Child extends Belonging { readonly parent: string | undefined; /** The columns that tell the rows of one item apart. */ readonly id: readonly string[]; readonly columns: readonly Column[] }
+interface Link { readonly member: string; readonly text: string; readonly to: string }
+
+/** The kinds of a table of records: one, or one for each type. */
+export function recordLines(plan: DraftPlan, one: Of<'records'>): string[] {
+  const types = one.guess.type === undefined ? [undefined] : one.guess.types;
+  return types.flatMap((type) => new RecordKind(plan, one, type).lines());
+}
+
+class RecordKind {
+  readonly #plan: DraftPlan;
+  readonly #one: Of<'records'>;
+  readonly #type: string | undefined;
+  readonly #rows: readonly Row[];
+  readonly #columns: readonly Column[];
+  readonly #fields: readonly Named[];
+  readonly #children: readonly Child[];
+  readonly #links: readonly Link[];
+
+  constructor(plan: DraftPlan, one: Of<'records'>, type: string | undefined) {
+    this.#plan = plan;
+    this.#one = one;
+    this.#type = type;
+    this.#rows = type === undefined ? one.samples : one.samples.filter((row) => cellText(row[one.guess.type ?? '']) === type);
+    this.#columns = this.#ownColumns();
+    this.#fields = this.#ownFields();
+    this.#children = this.#ownChildren();
+    this.#links = this.#ownLinks();
+  }
+
+  get #key(): string { return this.#one.table.key[0] ?? 'id'; }
+
+  /** Of people who have accounts only what they are called. */
+  #ownColumns(): Column[] {
+    const { table, guess } = this.#one;
+    const apart = new Set([...table.key, guess.name, guess.type, statusOf(table, this.#rows)?.column, goneOf(table), ...nestedOf(table)]);
+    return [...table.columns.values()].filter((column) => (guess.people ? column.name === guess.name || column.name === guess.title : !apart.has(column.name) && !isTime(column)));
+  }
+
+  /** What belongs to rows of several tables, and to rows of this one. */
+  #shared(): { other: Of<'shared'>; where: Record<string, string>; rows: Row[] }[] {
+    return this.#plan.own.filter(is('shared')).flatMap((other) => [...other.guess.words].filter(([, table]) => table === this.#one.table.name).map(([text]) => ({ other, where: { [other.guess.of]: word(text) }, rows: other.samples.filter((row) => cellText(row[other.guess.of]) === text) })));
+  }
+
+  #ownFields(): Named[] {
+    const shared = this.#shared().flatMap(({ other, where, rows }): Named[] => (other.guess.field ? [{ one: other, member: this.#plan.alias(other.table.name), by: other.guess.by, where, rows, ...other.guess.field }] : []));
+    return [...this.#plan.own.filter(is('fields')).filter((other) => other.guess.of === this.#one.table.name).map((other): Named => ({ one: other, member: this.#plan.alias(other.table.name), by: other.guess.by, where: {}, rows: other.samples, key: other.guess.key, value: other.guess.value })), ...shared];
+  }
+
+  #ownChildren(): Child[] {
+    const child = (one: TableGuess, more: Pick<Belonging, 'by' | 'where' | 'rows'>, parent: string | undefined): Child => {
+      const member = this.#plan.alias(one.table.name);
+      const apart = [more.by, ...Object.keys(more.where)];
+      const left = one.table.key.filter((column) => !apart.includes(column));
+      const id = left.length > 0 ? left : ['id'];
+      // A key that nobody counts up says something.
+      const columns = [...one.table.columns.values()].filter((column) => (!id.includes(column.name) || one.table.key.length > 1) && !apart.includes(column.name) && column.name !== parent && !isTime(column));
+      return { one, member, ...more, parent, id, columns };
+    };
+    const owned = this.#plan.own.filter(is('records')).flatMap((other) => { const owner = this.#plan.ownerOf(other); return owner?.table === this.#one.table.name ? [child(other, { by: owner.column, where: {}, rows: other.samples }, other.guess.parent)] : []; });
+    return [...owned, ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [child(other, { by: other.guess.by, where, rows }, undefined)]))];
+  }
+
+  /** Of two tables that are both drafted the first one has the links: rows that two items have would be changed under each other. */
+  #ownLinks(): Link[] {
+    return this.#plan.own.filter(is('links')).flatMap(({ table, guess }): Link[] => {
+      const here = guess.ends.find((end) => end.to === this.#one.table.name);
+      const there = guess.ends.find((end) => end !== here);
+      const first = guess.ends.find((end) => this.#plan.own.some((other) => other.table.name === end.to));
+      if (!here || !there || first?.to !== this.#one.table.name || guess.ends.some(({ to }) => this.#plan.arePeople(to))) return [];
+      const [name, order] = [this.#plan.alias(table.name), orderOf(table)];
+      const link = (member: string, where: Readonly<Record<string, string>>): Link => ({ member, to: there.to, text: `{ ids: { from: ${name}${conditions(where)}, on: { ${here.column}: ${this.#key} }, value: ${there.column}${order === undefined ? '' : `, order: [${order}]`} } }` });
+      const { role } = guess;
+      return role ? role.words.map((text) => link(`${name}_${slug(text).replaceAll('-', '_')}`, { [role.column]: word(text) })) : [link(name, {})];
+    });
+  }
+
+  lines(): string[] {
+    const { table, guess } = this.#one;
+    const [naming, status, nested] = [namingOf(this.#one, this.#rows, this.#plan.all, (name) => this.#plan.alias(name)), statusOf(table, this.#rows), nestedOf(table)];
+    const [codecs, references, create] = [this.#codecs(), this.#references(), made(table, this.#one.samples, this.#key)];
+    const note = naming.note === undefined ? '' : `# ${naming.note}`;
+    return [
+      `  # ${this.#rows.length} of the rows looked at.`,
+      ...(nested.length === 0 ? [] : [`  # ${nested.join(', ')}: the numbers of a nested set, which only the CMS counts anew. Say under "after" how: call: an address, or byHand: what a person has to do.`]),
+      `  - id: ${this.#plan.site}/${this.#plan.kindOf(table.name, this.#type)}`, ...(guess.title === undefined ? [] : [`    titleFrom: $.${guess.title}`]),
+      ...(guess.people ? ['    carried: false  # people with accounts are referred to, and each site has its own'] : []),
+      '    rows:', `      from: ${this.#plan.alias(table.name)}`, ...(naming.joins.length === 0 ? [] : [`      joins: { ${naming.joins.join(', ')} }`]), ...this.#where(),
+      `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? [] : [`      title: '{${guess.title}}'`]),
+      ...(status ? [`      status: { column: ${status.column}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${status.column} }`] : []),
+      ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
+      ...(this.#children.length > 0 ? [`    belongings: [${this.#children.map((child) => `{ path: '${inList(child)}', id: id }`).join(', ')}]`] : []),
+      ...this.#keyed(),
+      ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
+      ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#children.flatMap(inChild)]),
+    ];
+  }
+
+  #where(): string[] {
+    const gone = goneOf(this.#one.table);
+    const where = { ...(this.#type === undefined ? {} : { [this.#one.guess.type ?? '']: word(this.#type) }), ...(gone === undefined ? {} : { [gone]: 'null' }) };
+    return Object.keys(where).length === 0 ? [] : [`      where: ${pairs(where)}`];
+  }
+
+  #value(): string[] {
+    const members = [
+      ...this.#columns.map(({ name }) => `${name}: ${name}`),
+      ...this.#fields.map(({ one, member, by, where, key, value }) => `${member}: { fields: { from: ${this.#plan.alias(one.table.name)}${conditions(where)}, on: { ${by}: ${this.#key} }, key: ${key}, value: ${value} } }`),
+      ...this.#children.map((child) => `${child.member}: ${this.#list(child)}`), ...this.#links.map(({ member, text }) => `${member}: ${text}`),
+    ];
+    return members.length === 0 ? ['      value: {}'] : ['      value:', ...members.map((text) => `        ${text}`)];
+  }
+
+  #list({ one, member, by, where, parent, id, columns }: Child): string {
+    const order = columns.find(isOrder)?.name;
+    const create = made(one.table, one.samples, id[0] ?? '');
+    return `{ list: { from: ${this.#plan.alias(one.table.name)}${conditions(where)}, on: { ${by}: ${this.#key} }, order: [${[...(order === undefined ? [] : [order]), ...id].join(', ')}], id: ${id.length === 1 ? id[0] ?? '' : `[${id.join(', ')}]`}, value: ${pairs(Object.fromEntries(columns.filter(({ name }) => name !== order).map(({ name }) => [name, name])))}${parent === undefined ? '' : `, tree: { parent: ${parent}, member: ${member} }`}${create === undefined ? '' : `, ${create}`} } }`;
+  }
+
+  /** Child rows with one word that tells them apart are known by it. */
+  #keyed(): string[] {
+    const lists = this.#children.filter(({ one, id }) => one.table.key.length > 1 && id.length === 1).map(({ member, id }) => `{ path: $.${member}, key: ${id[0] ?? ''} }`);
+    return lists.length === 0 ? [] : [`    keyed: [${lists.join(', ')}]`];
+  }
+
+  #codecs(): string[] {
+    return [
+      ...packingsOf(this.#columns, this.#rows, '$', this.#plan.shown),
+      ...this.#fields.flatMap(({ rows, member, value }) => fieldPackings(rows.map((row) => cellText(row[value])), `$.${member}`, this.#plan.shown)),
+      ...this.#children.flatMap((child) => packingsOf(child.columns, child.rows, inList(child), this.#plan.shown)),
+    ];
+  }
+
+  #references(): string[] {
+    const pointing = (columns: readonly Column[], { points }: TableGuess, above: string): string[] => columns.flatMap(({ name }) => { const to = points.get(name); return to === undefined || !this.#plan.isDescribed(to) ? [] : [this.#plan.reference(`${above}.${name}`, to)]; });
+    return [
+      ...pointing(this.#columns, this.#one, '$'), ...this.#children.flatMap((child) => pointing(child.columns, child.one, inList(child))),
+      ...this.#children.flatMap((child) => this.#plan.referencesIn(inChild(child).filter(([path]) => path !== inList(child)))),
+      ...this.#links.map(({ member, to }) => this.#plan.reference(`$.${member}[*]`, to)),
+      ...this.#plan.referencesIn(this.#inColumns().filter(([path]) => path !== '$')), ...this.#fields.flatMap((named) => this.#plan.referencesIn(inFields(named))),
+    ];
+  }
+
+  #inColumns(): Leaf[] { return this.#rows.slice(0, LOOKED_AT).flatMap((row) => this.#columns.flatMap(({ name }) => leavesIn(cellText(row[name]), ['$', name]))); }
+}
+
+function inFields({ rows, member, key, value }: Named): Leaf[] { return rows.flatMap((row) => leavesIn(cellText(row[value]), ['$', member, cellText(row[key])])); }
+
+function inChild(child: Child): Leaf[] { return child.rows.slice(0, LOOKED_AT).flatMap((row) => child.columns.flatMap(({ name }) => leavesIn(cellText(row[name]), [inList(child), name]))); }
+
+/** The path of the rows that belong to another; in a tree at every depth. */
+function inList({ member, parent }: Child): string { return `${parent === undefined ? '$' : '$.'}.${member}[*]`; }
+
+function conditions(where: Readonly<Record<string, string>>): string { return Object.keys(where).length === 0 ? '' : `, where: ${pairs(where)}`; }
