@@ -139,6 +139,42 @@ import { hasMariaDb } from '../helpers/servers.ts';
     });
   });
 
+  describe('with tables whose rows say what they belong to', () => {
+    beforeAll(() => {
+      for (const site of [pair.dev, pair.live]) site.fill('tours.php');
+    }, 60_000);
+    afterAll(() => { pair.configure(); });
+
+    test('a draft names them by that, and their ids follow as those of the CMS itself do', async () => {
+      expect((await run('layout', 'draft', 'dev', '-o', 'tours.yaml')).code).toBe(0);
+      const draft = readFileSync(pair.bench.path('tours.yaml'), 'utf8');
+      expect(draft).toContain("name: '{post.post_type}/{post.post_name}/{rule}'");
+      expect(draft).toContain("name: '{tour.post_type}/{tour.post_name}/{starts}'");
+      expect(draft).toContain("name: '{from.post_type}/{from.post_name}/{to.post_type}/{to.post_name}'");
+      expect(draft).toMatch(/references: \[\{ path: \$\.object_id, to: \[term, category, menu\] \}\]/);
+      expect(draft.match(/like: entry-store\/settings/g)?.length).toBeGreaterThanOrEqual(5);
+      pair.configure('tours.yaml');
+      const was = dump();
+      const ran = await run('import', 'dev', 'live', '--yes', '--json');
+      expect(ran.err).toBe('');
+      expect((JSON.parse(ran.out) as { unequal: object[] }).unequal).toEqual([]);
+      const id = (name: string, type = 'page'): string => pair.live.php(`echo get_page_by_path('${name}', OBJECT, '${type}')->ID;`);
+      const [fares, contact, tour, harbour] = [id('fares'), id('contact'), id('loop', 'trip_tour'), id('harbour', 'attachment')] as [string, string, string, string];
+      const area = sql("select t.term_id from skf7_terms t join skf7_term_taxonomy x using (term_id) where x.taxonomy = 'trip_area'").trim();
+      const lines = (query: string): string[] => sql(query).trim().split('\n');
+      expect(lines("select concat_ws(' ', post_id, rule, settings) from skf7_trip_rules order by rule")).toEqual([`${tour} discount {"percent":10,"page_id":${fares}}`, `${tour} limit 5`, `${fares} redirect a:1:{s:7:"page_id";i:${contact};}`]);
+      expect(lines("select concat_ws(' ', from_type, from_id, to_type, to_id) from skf7_trip_links order by 1")).toEqual([`page ${fares} trip_tour ${tour}`, `trip_tour ${tour} page ${fares}`]);
+      expect(lines("select concat_ws(' ', object_type, object_id, cond_key, cond_value) from skf7_trip_shown order by 1")).toEqual([`post ${tour} pages {"page_ids":"${fares},${contact}"}`, `term ${area} note far`]);
+      expect(lines("select concat_ws(' ', tour_id, starts, seats) from skf7_trip_dates order by 1")).toEqual([`${tour} 2031-05-01 09:00:00 12`, `${tour} 2031-06-01 09:00:00 12`]);
+      const field = (key: string): string => sql(`select meta_value from skf7_postmeta where post_id = ${tour} and meta_key = '${key}'`).trim();
+      expect([field('trip_gallery'), field('trip_cta'), field('trip_related'), field('_trip_rules'), field('trip_areas')]).toEqual([`a:1:{i:0;i:${harbour};}`, `a:2:{s:4:"type";s:4:"page";s:6:"object";i:${fares};}`, `${fares},${contact}`, `{"rules":[{"field":"page","value":${fares}},{"field":"term","value":${area}}]}`, `a:1:{i:${area};a:1:{s:4:"hero";i:${harbour};}}`]);
+      expect(sql(`select post_content from skf7_posts where ID = ${tour}`).trim()).toBe(`[trip_map ids="${fares}|${contact}"]`);
+      expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(dump()).toBe(was);
+    });
+  });
+
   describe('with files that stand in each other\'s way, and names that only hint at ids', () => {
     const files = (): string => call('sh', ['-c', 'find . -type f -not -path "./.pochette-files/*" | sort | xargs sha256sum'], { cwd: pair.live.uploads });
     beforeAll(() => {

@@ -32,7 +32,7 @@ function quoted(before: string): string { return before.endsWith('=') ? '["\']?'
 export function placesOf(pattern: Pattern): RegExp {
   const { before, after, list, guessed } = pattern;
   const [behind, ahead] = guessed && !isAlone(pattern) ? [NO_PATH, NO_FILE] : ['', ''];
-  return new RegExp(`(?<![\\w-])${behind}(${loose(before)}${quoted(before)})(${list ? '[\\d,\\s]+' : '\\d+'})${loose(after)}(?![\\w-])${ahead}`, 'g');
+  return new RegExp(`(?<![\\w-])${behind}(${loose(before)}${quoted(before)})(${list ? '[\\d,|\\s]+' : '\\d+'})${loose(after)}(?![\\w-])${ahead}`, 'g');
 }
 
 export function wordPattern(pattern: Pattern): WordPattern {

@@ -63,8 +63,10 @@ export class Referrer {
   keys(node: Node, kinds: readonly string[], rule: Looking, way: Way): Node {
     const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined;
     if (!pairs) return node;
+    // There are as many as the map has members: a plural may say what they are.
+    const inside = [...way, 0];
     const read = pairs.map(([key, value]): [Key, Node] => {
-      const found = typeof key === 'string' ? this.#look(key, kinds, rule, way) : key;
+      const found = typeof key === 'string' ? this.#look(key, kinds, rule, inside) : key;
       return [found instanceof Reference && found.to !== undefined ? found : key, value];
     });
     return read.every(([key], i) => key === pairs[i]?.[0]) ? node : node instanceof Entries ? node.with(read) : new Entries(read, false);

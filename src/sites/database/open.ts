@@ -16,7 +16,7 @@ import { loadLayout, SHIPPED, type LoadedLayout } from './layout/load.ts';
 import { MediaAddress } from './media/address.ts';
 import { MediaFolder } from './media/folder.ts';
 import { Library } from './media/library.ts';
-import { prefixOf, Shape } from './shape.ts';
+import { prefixOf, Shape, type KindRows } from './shape.ts';
 
 export { checkLayout } from './check.ts';
 
@@ -66,7 +66,7 @@ export async function draftLayout(site: DatabaseSite): Promise<string> {
     // Tables of the CMS that the layout leaves alone on purpose are known to it as well.
     const tables = new Map([...shape.tables.values()].map((table) => [table.name, kindsIn(shape, table.name)]));
     for (const name of shape.layout.leaves) tables.set(name, tables.get(name) ?? []);
-    return draftText(site.name, await guessTables(engine, tables), { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables, suspects: await suspectsOf(connected(engine, shape, site)), columns: nameColumns(shape) });
+    return draftText(site.name, await guessTables(engine, tables), { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables, aliases: new Map([...shape.tables].map(([alias, table]) => [table.name, alias])), kinds: shape.kinds.map(({ description }) => shortKind(description.id)), like: shape.kinds.find(({ rows }) => rows.rest)?.description.id, suspects: await suspectsOf(connected(engine, shape, site)), columns: nameColumns(shape) });
   } finally { await engine.destroy(); }
 }
 
@@ -76,7 +76,9 @@ function nameColumns({ kinds }: Shape): Map<string, string> {
 }
 
 function kindsIn(shape: Shape, table: string): string[] {
-  return shape.kinds.filter(({ rows }) => !rows.inside && !rows.group && rows.from !== undefined && shape.table(rows.from).name === table).map(({ description }) => shortKind(description.id));
+  // The id of an item can be that of a row it is joined to.
+  const isOf = ({ rows: { id, joins } }: KindRows): boolean => id !== undefined && Object.values(joins).some((join) => !join.shared && shape.table(join.from).name === table && Object.entries(join.on).some(([here, there]) => here === shape.table(join.from).key[0] && there === id));
+  return shape.kinds.filter((kind) => !kind.rows.inside && !kind.rows.group && kind.rows.from !== undefined && (shape.table(kind.rows.from).name === table || isOf(kind))).map(({ description }) => shortKind(description.id));
 }
 
 /** Connects without a layout. */

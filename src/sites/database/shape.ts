@@ -65,7 +65,7 @@ export class Shape {
 
 type WrittenKind = Layout['kinds'][number];
 
-/** A kind with what it takes over from the one that it is like: what is said of values, and which rows have them, but not which of the rows it means. */
+/** A kind with what it takes over from the one that it is like: what is said of values, and, unless it says where its own lie, which rows have them, but not which of the rows it means. */
 function alike(kind: WrittenKind, { kinds }: Layout, where: string): WrittenKind {
   if (kind.like === undefined) return kind;
   const base = kinds.find((one) => one.id === kind.like);
@@ -74,7 +74,7 @@ function alike(kind: WrittenKind, { kinds }: Layout, where: string): WrittenKind
   const both = <K extends 'codecs' | 'references' | 'siteBound' | 'secret' | 'volatile' | 'keyed' | 'unordered' | 'belongings' | 'files'>(name: K): WrittenKind[K] => [...kind[name], ...base[name]] as WrittenKind[K];
   return {
     ...kind, codecs: both('codecs'), references: both('references'), siteBound: both('siteBound'), secret: both('secret'), volatile: both('volatile'), keyed: both('keyed'), unordered: both('unordered'), belongings: both('belongings'), files: both('files'),
-    rows: { ...rows, ...kind.rows, where: kind.rows?.where ?? {}, rest: kind.rows?.rest ?? false, ids: kind.rows?.ids ?? {}, value: { ...rows.value, ...kind.rows?.value }, create: { ...rows.create, ...kind.rows?.create }, joins: { ...rows.joins, ...kind.rows?.joins }, labels: { ...rows.labels, ...kind.rows?.labels }, optional: rows.optional },
+    rows: kind.rows?.from !== undefined ? kind.rows : { ...rows, ...kind.rows, where: kind.rows?.where ?? {}, rest: kind.rows?.rest ?? false, ids: kind.rows?.ids ?? {}, value: { ...rows.value, ...kind.rows?.value }, create: { ...rows.create, ...kind.rows?.create }, joins: { ...rows.joins, ...kind.rows?.joins }, labels: { ...rows.labels, ...kind.rows?.labels }, optional: rows.optional },
   };
 }
 

@@ -17,7 +17,11 @@ export type Guess =
   /** What visitors and machines leave: nobody's configuration. */
   | { readonly is: 'traces' }
   | { readonly is: 'unclear' };
-export interface TableGuess { readonly table: Table; readonly rows: number; readonly guess: Guess; /** Columns that hold ids of another table. */ readonly points: ReadonlyMap<string, string>; readonly samples: readonly Row[] }
+export interface TableGuess { readonly table: Table; readonly rows: number; readonly guess: Guess; /** Columns that hold ids of another table. */ readonly points: ReadonlyMap<string, string>; readonly pairs: readonly Pair[]; readonly samples: readonly Row[] }
+/** A column with a word and one with an id: the word says of which table. */
+export interface Pair { readonly of: string; readonly by: string; readonly words: ReadonlyMap<string, string> }
+/** What is known of all tables: their ids, and the words that tell their rows apart. */
+interface Reach { readonly ids: ReadonlyMap<Table, ReadonlySet<string>>; readonly types: ReadonlyMap<Table, ReadonlySet<string>>; readonly known: KnownTables }
 
 const SAMPLE = 300;
 const MANY_TYPES = 60;
@@ -33,6 +37,7 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
   const samples = new Map<Table, Row[]>();
   const ids = new Map<Table, Set<string>>();
   const sizes = new Map<Table, number>();
+  const types = new Map<Table, Set<string>>();
   for (const table of tables) {
     samples.set(table, await engine.rows(table, sql`limit ${sql.lit(SAMPLE)}`));
     const { rows } = await engine.run(sql`select count(*) as ${sql.ref('n')} from ${sql.table(table.name)}`);
@@ -40,15 +45,21 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
     const [key] = table.key;
     if (key !== undefined && table.key.length === 1 && (table.columns.get(key)?.storage === 'integer' || isMade(samples.get(table) ?? [], key))) ids.set(table, new Set((await engine.run(sql`select ${sql.ref(key)} as ${sql.ref('id')} from ${sql.table(table.name)} limit 200000`)).rows.map((row) => cellText(engine.own.decode(row['id'], engine.column(table, key))))));
   }
+  for (const table of tables) types.set(table, await typesOf(engine, table));
   return tables.map((table) => {
     const rows = samples.get(table) ?? [];
-    const points = pointsOf(table, rows, { ids, known });
-    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, rows, ids) ?? guessOf(table, rows, points), points, samples: rows };
+    const pairs = pairsOf(table, rows, { ids, types, known });
+    const points = new Map([...pointsOf(table, rows, { ids, types, known }), ...pairs.flatMap(({ by, words }) => { const [to, ...more] = new Set(words.values()); return to === undefined || to === '' || more.length > 0 ? [] : [[by, to] as const]; })]);
+    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, pairs, known) ?? guessOf(table, rows, { points, pairs }), points, pairs, samples: rows };
+  }).map((one, _i, all): TableGuess => {
+    // What others point to by id is a record, and no value by its name.
+    const pointedAt = one.guess.is === 'options' && all.some(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
+    return pointedAt ? { ...one, guess: recordsOf(one.table, one.samples, one) } : one;
   });
 }
 
 /** Columns with a foreign key, and those whose values are all ids of one other table; of several tables the one whose name is in the column's. */
-function pointsOf(table: Table, rows: readonly Row[], { ids, known: words }: { ids: ReadonlyMap<Table, ReadonlySet<string>>; known: KnownTables }): Map<string, string> {
+function pointsOf(table: Table, rows: readonly Row[], { ids, types, known: words }: Reach): Map<string, string> {
   const foreign = new Map(table.foreign.flatMap(({ to, columns: [pair, ...more] }) => (pair && more.length === 0 ? [[pair.from, to] as const] : [])));
   const found = new Map<string, string>();
   for (const column of table.columns.values()) {
@@ -59,30 +70,53 @@ function pointsOf(table: Table, rows: readonly Row[], { ids, known: words }: { i
     if (values.length === 0) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
-    const sure = isMade(rows, column.name) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)));
+    const sure = isMade(rows, column.name) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name));
     const [best] = sure.sort((a, b) => b.name.length - a.name.length);
     if (best) found.set(column.name, best.name);
   }
   return found;
 }
 
-/** Rows of which one column names a table, in the singular or plural, and another one holds ids of it. */
-function sharedOf(table: Table, rows: readonly Row[], ids: ReadonlyMap<Table, ReadonlySet<string>>): Extract<Guess, { is: 'shared' }> | undefined {
+/** The words by which a table tells its rows apart. */
+async function typesOf(engine: Engine, table: Table): Promise<Set<string>> {
+  const column = [...table.columns.values()].find(({ name, storage }) => storage === 'text' && /(^|_)(?:type|taxonomy)$/i.test(name));
+  if (!column) return new Set();
+  const { rows } = await engine.run(sql`select distinct ${engine.own.select(column)} from ${sql.table(table.name)} limit ${sql.lit(SAMPLE)}`);
+  return new Set(rows.map((row) => cellText(engine.own.decode(row[column.name], column))));
+}
+
+const HOLDER = '(?:\\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref|element|content|source|target|from|to)';
+const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^(${HOLDER})_?(?:id|key)$`, 'i'), new RegExp(`^(${HOLDER})(?:_?(?:type|model|kind|class|table))?$`, 'i')];
+
+/** Columns with a word for a table, or for a sort of its rows, and columns with ids of it; a word that means nothing of that kind has an empty text. */
+function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reach): Pair[] {
   const columns = [...table.columns.values()];
-  const by = columns.find(({ name }) => /^(?:\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref)_?(?:id|key)$/i.test(name));
-  const of = columns.find(({ name, storage }) => storage === 'text' && /^(?:\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref)(?:_?(?:type|model|kind|class|table))?$/i.test(name) && name !== by?.name);
-  if (!by || !of || rows.length === 0) return undefined;
-  const words = new Map<string, string>();
-  for (const row of rows) {
-    const [word, id] = [cellText(row[of.name]), cellText(row[by.name])];
-    const there = [...ids].find(([other, known]) => other !== table && known.has(id) && isNameOf(word, other.name.replace(/^.*_(?=[^_]+$)/, '')));
-    if (!there) return undefined;
-    words.set(word, there[0].name);
-  }
-  const texts = columns.filter(({ name, storage }) => (storage === 'text' || storage === 'bytes') && name !== of.name);
+  return columns.flatMap(({ name: by }): Pair[] => {
+    const stem = HOLDER_ID.exec(by)?.[1]?.toLowerCase();
+    const fitting = columns.filter(({ name, storage }) => storage === 'text' && name !== by && HOLDER_WORD.test(name));
+    const of = fitting.find(({ name }) => HOLDER_WORD.exec(name)?.[1]?.toLowerCase() === stem) ?? (fitting.length === 1 ? fitting[0] : undefined);
+    const words = new Map<string, string>();
+    for (const row of stem === undefined || !of ? [] : rows) {
+      const [word, id] = [cellText(row[of?.name ?? '']), cellText(row[by])];
+      const there = [...ids].find(([other, known]) => other !== table && known.has(id) && isWordFor(word, other, types.get(other)));
+      words.set(word, there && words.get(word) !== '' ? there[0].name : '');
+    }
+    return of && [...words.values()].some((to) => to !== '') ? [{ of: of.name, by, words }] : [];
+  });
+}
+
+/** The name of the table without what all tables begin with, or one of its sorts, perhaps with a word before it. */
+function isWordFor(word: string, { name }: Table, types: ReadonlySet<string> | undefined): boolean {
+  return word !== '' && (isNameOf(word, name.replace(/^.*_(?=[^_]+$)/, '')) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true);
+}
+
+/** Rows that belong to rows of several tables, all of which are drafted too. */
+function sharedOf(table: Table, [pair, ...more]: readonly Pair[], known: KnownTables): Extract<Guess, { is: 'shared' }> | undefined {
+  if (!pair || more.length > 0 || known.has(table.name) || [...pair.words.values()].some((name) => name === '' || known.has(name))) return undefined;
+  const texts = [...table.columns.values()].filter(({ name, storage }) => (storage === 'text' || storage === 'bytes') && name !== pair.of);
   const key = texts.find(({ name }) => /(^|_)(key|name|option|field)/i.test(name));
   const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
-  return { is: 'shared', of: of.name, by: by.name, words, field: key && value && texts.length === 2 ? { key: key.name, value: value.name } : undefined };
+  return { is: 'shared', ...pair, field: key && value && texts.length === 2 ? { key: key.name, value: value.name } : undefined };
 }
 
 /** Is this the name of a table in the singular or plural? */
@@ -97,6 +131,9 @@ export function likeName(column: string, other: Table, own?: Table): boolean {
   return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || (stem === 'object' && /entr|post|record/i.test(other.name)));
 }
 
+/** Is a column called after one of the sorts of rows of a table: `tour_id` for rows of the type `zz_tour`? */
+function hasSort(types: ReadonlySet<string> | undefined, column: string): boolean { const stem = stemOf(column); return stem.length > 2 && [...types ?? []].some((type) => type === stem || type.endsWith(`_${stem}`)); }
+
 /** Is a column called after one of the words for the items of a table? */
 export function isCalled(column: string, words: readonly string[] = []): boolean { const stem = stemOf(column); return words.includes(stem) || (MEDIA_WORD.test(stem) && words.includes('media')); }
 
@@ -105,19 +142,35 @@ function stemOf(column: string): string { return column.toLowerCase().replace(/_
 /** What pictures and files are called, and the tables in which they lie. */
 export const [MEDIA_WORD, MEDIA_TABLE] = [/^(?:media|images?|pictures?|attachments?|photos?|logo|icon|files?|thumbnail|banner|background|cover|avatar|video|audio|documents?|gallery|hero)$/, /(^|_)(?:media|assets?|attachments?|uploads?|files?|images?|pictures?|photos?)$/i];
 
-function guessOf(table: Table, rows: readonly Row[], points: ReadonlyMap<string, string>): Guess {
+function guessOf(table: Table, rows: readonly Row[], { points, pairs }: Pick<TableGuess, 'points' | 'pairs'>): Guess {
+  // Rows that say whose they are by a word are no values by name.
+  const named = pairs.length === 0 ? valuesOf(table, rows, points) ?? linksOf(table, rows, points) : undefined;
+  if (named) return named;
+  return table.key.length > 0 ? recordsOf(table, rows, { points, pairs }) : { is: 'unclear' };
+}
+
+/** A few columns, of which one has names and another one values: options, or fields of other rows. */
+function valuesOf(table: Table, rows: readonly Row[], points: TableGuess['points']): Extract<Guess, { is: 'options' | 'fields' }> | undefined {
   const columns = [...table.columns.values()];
-  const texts = columns.filter((column) => column.storage === 'text' || column.storage === 'bytes');
+  const texts = columns.filter(isText);
   const key = texts.find((column) => /(^|_)(key|name|option)/i.test(column.name));
   const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
-  const [owner] = [...points].filter(([column]) => column !== key?.name);
-  if (key && value && columns.length <= 6 && owner) return { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
-  const scope = table.key.length === 2 && key && table.key.includes(key.name) ? texts.find((column) => column !== key && table.key.includes(column.name))?.name : undefined;
-  if (key && value && columns.length <= 6 && (table.key.length < 2 || scope !== undefined) && (scope !== undefined || distinct(rows, key.name) > rows.length * 0.9)) return { is: 'options', key: key.name, value: value.name, scope };
-  const role = roleOf(table, rows, texts.filter((column) => !points.has(column.name)));
-  if (points.size >= 2 && columns.filter(({ name }) => !points.has(name)).length <= 2 && role !== 'none') return { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })), role };
-  return hasUsableKey(table, points) ? recordsOf(table, rows, texts, points) : { is: 'unclear' };
+  if (!key || !value || columns.length > 6) return undefined;
+  const [owner] = [...points].filter(([column]) => column !== key.name);
+  if (owner) return { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
+  const scope = table.key.length === 2 && table.key.includes(key.name) ? texts.find((column) => column !== key && table.key.includes(column.name))?.name : undefined;
+  const apart = scope !== undefined || (table.key.length < 2 && distinct(rows, key.name) > rows.length * 0.9);
+  return apart ? { is: 'options', key: key.name, value: value.name, scope } : undefined;
 }
+
+/** Two columns that point to rows, and little else. */
+function linksOf(table: Table, rows: readonly Row[], points: TableGuess['points']): Extract<Guess, { is: 'links' }> | undefined {
+  const others = [...table.columns.values()].filter(({ name }) => !points.has(name));
+  const role = roleOf(table, rows, others.filter(isText));
+  return points.size >= 2 && others.length <= 2 && role !== 'none' ? { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })), role } : undefined;
+}
+
+function isText({ storage }: Column): boolean { return storage === 'text' || storage === 'bytes'; }
 
 /** Of links the one text that they have: what a link means, as a part of the key. */
 function roleOf({ key }: Table, rows: readonly Row[], [column, ...more]: readonly Column[]): Extract<Guess, { is: 'links' }>['role'] | 'none' {
@@ -126,14 +179,11 @@ function roleOf({ key }: Table, rows: readonly Row[], [column, ...more]: readonl
   return more.length === 0 && key.includes(column.name) && words.length <= MANY_ROLES ? { column: column.name, words } : 'none';
 }
 
-/** With several columns as its key: rows of another one, told apart by one more column, or rows that are named by all of them. */
-function hasUsableKey({ key }: Table, points: ReadonlyMap<string, string>): boolean {
-  const own = key.filter((column) => !points.has(column));
-  return own.length > 0 && (own.length === 1 || own.length === key.length);
-}
-
-function recordsOf(table: Table, rows: readonly Row[], texts: readonly Column[], points: ReadonlyMap<string, string>): Guess {
-  const type = texts.find((column) => /type|kind|taxonomy|section/i.test(column.name) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
+function recordsOf(table: Table, rows: readonly Row[], { points, pairs }: Pick<TableGuess, 'points' | 'pairs'>): Guess {
+  const texts = [...table.columns.values()].filter((column) => isText(column) && !pairs.some(({ of }) => of === column.name));
+  // What says to which table a row belongs tells sorts of rows apart only where these are several.
+  const several = pairs.find(({ words }) => new Set(words.values()).size > 1);
+  const type = several ? table.columns.get(several.of) : texts.find((column) => /type|kind|taxonomy|section/i.test(column.name) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
   const name = table.key.length > 1 ? undefined : nameOf(texts, rows);
   if (!name && areTraces(table)) return { is: 'traces' };
@@ -153,8 +203,8 @@ function areTraces({ name, columns }: Table): boolean { return TRACES.test(name)
 /** The column of words that name a row on every site: one that is called so, one that says where something is found, or one that is different in every row. */
 function nameOf(texts: readonly Column[], rows: readonly Row[]): Column | undefined {
   const isPath = (column: Column): boolean => rows.length > 0 && rows.every((row) => /^\/\S*$/.test(cellText(row[column.name])));
-  const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|(^|_)ip($|_)/i.test(column.name)));
-  return words.find((column) => /slug|code|(^|_)name$|handle|path/i.test(column.name)) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
+  const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/i.test(column.name)));
+  return words.find((column) => /slug|handle/i.test(column.name)) ?? words.find((column) => /code|(^|_)name$|path/i.test(column.name)) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
 }
 
 /** The column that says whether a row is to be seen, with its words for yes and for not yet. */
@@ -164,6 +214,9 @@ export function statusOf(table: Table, rows: readonly Row[]): { readonly column:
   const [published, draft] = [words.filter((text) => /^(?:live|publish(?:ed)?|active|enabled|public|visible)$/i.test(text)), words.filter((text) => /^(?:draft|pending|unpublished|inactive|disabled|hidden)$/i.test(text))];
   return column !== undefined && published.length === 1 ? { column, published, draft } : undefined;
 }
+
+/** Does the name of a column say that its words are names? */
+export function saysName(column: string): boolean { return /slug|code|(^|_)name$|handle|path|key|ident|alias|(^|_)ref$|source|pattern|match|request/i.test(column); }
 
 /** Is a key made by a machine, so that it is another one on every site? */
 export function isMade(rows: readonly Row[], key: string): boolean { return rows.length > 0 && rows.every((row) => isMadeId(cellText(row[key]))); }

@@ -1,35 +1,60 @@
 import { cellText, type Row } from '../cells.ts';
-import { distinct, isMade, type Guess, type TableGuess } from './guess.ts';
+import { distinct, isMade, saysName, type Guess, type TableGuess } from './guess.ts';
 
 type Records = TableGuess & { readonly guess: Extract<Guess, { is: 'records' }> };
 /** The name of an item, in words of a layout: a template, the rows of other tables that it needs, a note. */
-export interface Naming { readonly template: string | undefined; readonly joins: readonly string[]; readonly note: string | undefined }
+export interface Naming { readonly template: string | undefined; readonly joins: readonly string[]; readonly note: string | undefined; /** Without it nothing names the rows on both sites. */ readonly usable: boolean; /** The value has the columns of the key too. */ readonly keyed: boolean }
 /** A word that tells rows of one name apart: of the row itself, or of the row that a column points to. */
-interface Part { readonly column: string; readonly text: string; readonly join?: string }
+interface Part { readonly column: string; readonly template: string; readonly join?: string }
+/** `rows`: those of the kind; `points`: the tables that its columns point to. */
+export interface Named { readonly one: Records; readonly rows: readonly Row[]; readonly points: ReadonlyMap<string, string>; readonly all: readonly TableGuess[]; readonly alias: (table: string) => string }
 
 const MOST_PARTS = 3;
+const PLAIN = { joins: [], note: undefined, usable: true, keyed: false } as const;
 
-/** How items of a table can be called so that the name means the same on every site. `rows`: those of the kind; `all`: every table, by name. */
-export function namingOf(one: Records, rows: readonly Row[], all: readonly TableGuess[], alias: (table: string) => string): Naming {
-  const { table: { key: keys }, guess: { name, title } } = one;
+/** How items of a table can be called so that the name means the same on every site. */
+export function namingOf(named: Named): Naming {
+  const { one: { table: { key: keys }, guess: { name, title } }, rows } = named;
   const [key = 'id'] = keys;
-  const plain = (template: string | undefined, note?: string): Naming => ({ template, joins: [], note });
-  if (keys.length > 1) return plain(undefined, `${keys.join(' and ')} together name it`);
-  if (name !== undefined && distinct(rows, name) < rows.length) {
-    const parts = partsOf(one, name, rows, all, alias);
-    if (parts) return { template: [...parts.map(({ text }) => `{${text}}`), `{${name}}`].join('/'), joins: parts.flatMap(({ join }) => join ?? []), note: `${name} alone is there twice` };
-  }
-  if (name !== undefined) return plain(name === key ? `{${key}}` : `{${name}|${key}}`);
-  const titles = title === undefined ? [] : rows.map((row) => cellText(row[title]));
-  if (title !== undefined && titles.length > 0 && new Set(titles).size === titles.length) return plain(`{~${title}|${key}}`, 'no column looks like a name that both sites share: the title stands for it');
-  return plain(`{${key}}`, 'no column looks like a name that both sites share: ids are not');
+  if (keys.length > 1) return byKeys(named);
+  // A word that only happens to be different in every row is none where the row belongs to another one.
+  const sure = name !== undefined && distinct(rows, name) === rows.length && (pointing(named).length === 0 || (saysName(name) && named.one.pairs.length === 0));
+  if (sure) return { ...PLAIN, template: name === key ? `{${key}}` : `{${name}|${key}}` };
+  const titles = title === undefined || name !== undefined ? [] : rows.map((row) => cellText(row[title]));
+  if (titles.length > 0 && !titles.includes('') && new Set(titles).size === titles.length) return { ...PLAIN, template: `{~${title ?? ''}|${key}}`, note: 'no column looks like a name that both sites share: the title stands for it' };
+  return byParts(named, key);
 }
 
-/** The fewest words that tell all rows apart. */
-function partsOf(one: Records, name: string, rows: readonly Row[], all: readonly TableGuess[], alias: (table: string) => string): Part[] | undefined {
-  const found: Part[] = [];
-  const open = [...one.table.columns.keys()].flatMap((column) => partOf(one, column, rows, all, alias) ?? []);
-  const apart = (parts: readonly Part[]): number => new Set(rows.map((row) => JSON.stringify([...parts.map(({ column }) => cellText(row[column])), cellText(row[name])]))).size;
+/** Several words in one name; where even these do not tell the rows apart, or nothing could, their ids. */
+function byParts(named: Named, key: string): Naming {
+  const { name } = named.one.guess;
+  const parts = partsOf(named);
+  if (parts) return { ...PLAIN, template: [...parts.map(({ template }) => template), ...(name === undefined ? [] : [`{${name}}`])].join('/'), joins: parts.flatMap(({ join }) => join ?? []), note: name === undefined ? undefined : `${name} alone says too little` };
+  return name === undefined ? { ...PLAIN, template: `{${key}}`, note: 'no column looks like a name that both sites share: ids are not' } : { ...PLAIN, template: `{${name}|${key}}`, note: `${name} is there twice` };
+}
+
+/** Rows of a key of several columns: by these, and where one of them is an id, by what that is called. */
+function byKeys({ one, points, all, alias }: Named): Naming {
+  const { key: keys } = one.table;
+  if (!keys.some((column) => points.has(column))) return { ...PLAIN, template: undefined, note: `${keys.join(' and ')} together name it` };
+  const parts = keys.map((column): Part | undefined => { const to = points.get(column); return to === undefined ? { column, template: `{${column}}` } : partThere(all.find((other) => other.table.name === to), column, alias(to)); });
+  if (parts.includes(undefined)) return { ...PLAIN, template: undefined, note: `an id in the key of ${one.table.name} is another one on every site, and nothing says what it means`, usable: false };
+  return { ...PLAIN, template: parts.map((part) => part?.template ?? '').join('/'), joins: parts.flatMap((part) => part?.join ?? []), keyed: true };
+}
+
+/** The columns by which every row belongs to another one. */
+function pointing({ one, rows, points }: Named): string[] { return [...points.keys()].filter((column) => column !== one.guess.parent && rows.every((row) => !/^0?$/.test(cellText(row[column])))); }
+
+/** The fewest words that tell all rows apart, with the name where there is one; else what a row belongs to comes first. */
+function partsOf(named: Named): Part[] | undefined {
+  const { one, rows } = named;
+  const { name } = one.guess;
+  const open = [...one.table.columns.keys()].flatMap((column) => partOf(named, column) ?? []);
+  const apart = (parts: readonly Part[]): number => new Set(rows.map((row) => JSON.stringify([...parts.map(({ column }) => cellText(row[column])), name === undefined ? '' : cellText(row[name])]))).size;
+  const holders = open.filter(({ join }) => join !== undefined).slice(0, MOST_PARTS - 1);
+  if (name === undefined && holders.length === 0) return undefined;
+  // Some rows do not show how many there can be: whatever is called like a key counts.
+  const found: Part[] = name === undefined ? [...holders, ...open.filter(({ column, join }) => join === undefined && saysName(column)).slice(0, 1)] : saysName(name) ? [] : holders.slice(0, 1);
   while (found.length < MOST_PARTS && apart(found) < rows.length) {
     const [best] = open.filter((part) => !found.includes(part)).sort((a, b) => apart([...found, b]) - apart([...found, a]));
     if (!best || apart([...found, best]) === apart(found)) return undefined;
@@ -39,19 +64,20 @@ function partsOf(one: Records, name: string, rows: readonly Row[], all: readonly
 }
 
 /** Every row must have it: without the row that it points to it would be no item. */
-function partOf({ table, points, guess }: Records, column: string, rows: readonly Row[], all: readonly TableGuess[], alias: (table: string) => string): Part | undefined {
-  if (column === guess.parent || column === guess.name || rows.some((row) => /^0?$/.test(cellText(row[column])))) return undefined;
-  const other = all.find((one) => one.table.name === points.get(column));
-  if (other) return partThere(other, column, alias(other.table.name));
-  const isWord = table.columns.get(column)?.storage === 'text' && /lang|locale|site|scope|section|area|(^|_)type$|kind|group|theme/i.test(column);
-  return isWord && !isMade(rows, column) ? { column, text: column } : undefined;
+function partOf({ one: { table, guess }, rows, points, all, alias }: Named, column: string): Part | undefined {
+  if (column === guess.parent || column === guess.name || column === guess.type || table.key.includes(column) || rows.some((row) => /^0?$/.test(cellText(row[column])))) return undefined;
+  const to = points.get(column);
+  if (to !== undefined) return partThere(all.find((one) => one.table.name === to), column, alias(to));
+  const isWord = table.columns.get(column)?.storage === 'text' && rows.every((row) => /^[\p{L}\p{N}_.:-]{1,60}$/u.test(cellText(row[column])));
+  return isWord && !isMade(rows, column) ? { column, template: `{${column}}` } : undefined;
 }
 
-/** What the row that a column points to is called. */
-function partThere({ table, guess }: TableGuess, column: string, alias: string): Part | undefined {
-  const [key = '', ...more] = table.key;
-  if (guess.is !== 'records' || guess.name === undefined || guess.people || more.length > 0) return undefined;
-  if (guess.name === key) return { column, text: column };
+/** What the row that a column points to is called: of a table with several sorts of rows by its sort too. */
+function partThere(other: TableGuess | undefined, column: string, alias: string): Part | undefined {
+  const [key = '', ...more] = other?.table.key ?? [];
+  if (other?.guess.is !== 'records' || other.guess.name === undefined || other.guess.people || more.length > 0) return undefined;
+  const { name, type } = other.guess;
+  if (name === key) return { column, template: `{${column}}` };
   const word = column.replace(/_?id$/i, '') || alias;
-  return { column, text: `${word}.${guess.name}`, join: `${word}: { from: ${alias}, on: { ${key}: ${column} }, shared: true }` };
+  return { column, template: `${type === undefined ? '' : `{${word}.${type}}/`}{${word}.${name}}`, join: `${word}: { from: ${alias}, on: { ${key}: ${column} }, shared: true }` };
 }

@@ -18,17 +18,13 @@ export function leavesIn(text: string, way: string[]): Leaf[] {
 
 /** How columns are packed, in words of a layout. */
 export function packingsOf(columns: readonly Column[], rows: readonly Row[], above: string, shown: Shown): string[] {
-  return columns.filter(({ storage }) => storage === 'text' || storage === 'bytes').flatMap((column) => {
-    const texts = rows.map((row) => cellText(row[column.name]));
-    const codec = packingOf(texts);
-    return codec ? [codecLine(`${above}.${column.name}`, codec, texts, shown)] : [];
-  });
+  return columns.filter(({ storage }) => storage === 'text' || storage === 'bytes').flatMap((column) => packingsAt(rows.map((row) => cellText(row[column.name])), `${above}.${column.name}`, shown));
 }
 
-/** Of values under many keys some are packed in one way, some in another. */
-export function fieldPackings(texts: readonly string[], path: string, shown: Shown): string[] {
+/** How values in one place are packed: some can be so in one way, some in another. */
+export function packingsAt(texts: readonly string[], path: string, shown: Shown): string[] {
   const found = new Set(texts.map((text) => packingOf([text])));
-  return (['php', 'json', 'html'] as const).flatMap((codec) => (found.has(codec) ? [codecLine(`${path}.*`, codec, texts, shown)] : []));
+  return (['php', 'json', 'html'] as const).flatMap((codec) => (found.has(codec) ? [codecLine(path, codec, texts, shown)] : []));
 }
 
 function codecLine(path: string, codec: string, texts: readonly string[], shown: Shown): string {

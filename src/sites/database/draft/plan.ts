@@ -23,17 +23,23 @@ export class DraftPlan {
   readonly prefix: string;
   /** Who owns what no extension owns. */
   readonly site: string;
+  /** The kind of the layout whose rules for values hold for any. */
+  readonly like: string | undefined;
   readonly #aliases: ReadonlyMap<string, string>;
   readonly #known: KnownTables;
+  /** Words for kinds that the layout has already. */
+  readonly #taken: ReadonlySet<string>;
   readonly #options = new Map<string, string>();
 
-  constructor(guesses: readonly TableGuess[], base?: { readonly owner: string; readonly prefix: string; readonly tables: KnownTables }) {
+  constructor(guesses: readonly TableGuess[], base?: { readonly owner: string; readonly prefix: string; readonly tables: KnownTables; readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; readonly like: string | undefined }) {
     this.all = guesses;
     this.site = base?.owner ?? 'site';
     this.#known = base?.tables ?? new Map<string, readonly string[]>();
     this.own = guesses.filter((one) => !this.#known.has(one.table.name));
     this.prefix = base?.prefix ?? commonPrefix(guesses.map((one) => one.table.name));
-    this.#aliases = new Map(guesses.map((one) => [one.table.name, one.table.name.slice(this.prefix.length)]));
+    this.#aliases = new Map([...guesses.map((one) => [one.table.name, one.table.name.slice(this.prefix.length)] as const), ...base?.aliases ?? []]);
+    this.#taken = new Set(base?.kinds);
+    this.like = base?.like;
   }
 
   alias(table: string): string { return this.#aliases.get(table) ?? table; }
@@ -44,7 +50,7 @@ export class DraftPlan {
   arePeople(table: string): boolean { return this.all.filter(is('records')).some((one) => one.table.name === table && one.guess.people); }
 
   /** Has the draft a kind for its rows, or the layout? */
-  isDescribed(table: string): boolean { return this.#known.has(table) || this.records().some((one) => one.table.name === table); }
+  isDescribed(table: string): boolean { return (this.#known.get(table) ?? []).length > 0 || this.records().some((one) => one.table.name === table); }
 
   /** The kinds that lie in a table, as a layout names them. */
   kindsIn(table: string): string {
@@ -56,16 +62,17 @@ export class DraftPlan {
 
   /** What the kind of a table is called, or of the rows of one type in it; a word that is taken has the table before it. */
   kindOf(table: string, type?: string): string {
-    const alias = slug(this.alias(table));
+    const plain = slug(this.alias(table));
+    const alias = this.#taken.has(plain) && !this.#known.has(table) ? `own-${plain}` : plain;
     if (type === undefined) return alias;
-    const taken = this.own.filter(is('records')).some((one) => one.table.name !== table && (slug(this.alias(one.table.name)) === slug(type) || one.guess.types.some((other) => slug(other) === slug(type))));
+    const taken = this.#taken.has(slug(type)) || this.own.filter(is('records')).some((one) => one.table.name !== table && (slug(this.alias(one.table.name)) === slug(type) || one.guess.types.some((other) => slug(other) === slug(type))));
     return taken ? `${alias}-${slug(type)}` : slug(type);
   }
 
   /** The same of an option, each once. */
   kindOfOption(table: string, name: string): string {
     const own = `${table} ${name}`;
-    const taken = (text: string): boolean => this.own.filter(is('records')).some((one) => slug(this.alias(one.table.name)) === text || one.guess.types.some((type) => this.kindOf(one.table.name, type) === text)) || (this.#options.get(text) ?? own) !== own;
+    const taken = (text: string): boolean => this.#taken.has(text) || this.own.filter(is('records')).some((one) => slug(this.alias(one.table.name)) === text || one.guess.types.some((type) => this.kindOf(one.table.name, type) === text)) || (this.#options.get(text) ?? own) !== own;
     const free = [slug(name), `${slug(this.alias(table))}-${slug(name)}`].find((text) => !taken(text)) ?? `${slug(this.alias(table))}-${slug(name)}-${this.#options.size}`;
     this.#options.set(free, own);
     return free;

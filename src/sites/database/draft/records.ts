@@ -3,8 +3,8 @@ import type { Column } from '../engine.ts';
 import { goneOf, isOrder, isTime, made, nestedOf, orderOf } from './columns.ts';
 import { statusOf, type TableGuess } from './guess.ts';
 import { flags, type Leaf } from './leaves.ts';
-import { namingOf } from './naming.ts';
-import { fieldPackings, leavesIn, packingsOf } from './packings.ts';
+import { namingOf, type Naming } from './naming.ts';
+import { leavesIn, packingsAt, packingsOf } from './packings.ts';
 import { is, type DraftPlan, type Of } from './plan.ts';
 import { pairs, slug, word } from './words.ts';
 
@@ -29,6 +29,9 @@ class RecordKind {
   readonly #one: Of<'records'>;
   readonly #type: string | undefined;
   readonly #rows: readonly Row[];
+  /** The tables that columns of these rows point to. */
+  readonly #points: ReadonlyMap<string, string>;
+  readonly #naming: Naming;
   readonly #columns: readonly Column[];
   readonly #fields: readonly Named[];
   readonly #children: readonly Child[];
@@ -39,6 +42,9 @@ class RecordKind {
     this.#one = one;
     this.#type = type;
     this.#rows = type === undefined ? one.samples : one.samples.filter((row) => cellText(row[one.guess.type ?? '']) === type);
+    const pointed = one.pairs.flatMap(({ of, by, words }) => { const to = of === one.guess.type ? words.get(type ?? '') : undefined; return to === undefined || to === '' ? [] : [[by, to] as const]; });
+    this.#points = new Map([...one.points, ...pointed]);
+    this.#naming = namingOf({ one, rows: this.#rows, points: this.#points, all: plan.all, alias: (name) => plan.alias(name) });
     this.#columns = this.#ownColumns();
     this.#fields = this.#ownFields();
     this.#children = this.#ownChildren();
@@ -50,7 +56,7 @@ class RecordKind {
   /** Of people who have accounts only what they are called. */
   #ownColumns(): Column[] {
     const { table, guess } = this.#one;
-    const apart = new Set([...table.key, guess.name, guess.type, statusOf(table, this.#rows)?.column, goneOf(table), ...nestedOf(table)]);
+    const apart = new Set([...(this.#naming.keyed ? [] : table.key), ...(guess.name !== undefined && this.#naming.template?.includes('/') === true ? [] : [guess.name]), guess.type, statusOf(table, this.#rows)?.column, goneOf(table), ...nestedOf(table)]);
     return [...table.columns.values()].filter((column) => (guess.people ? column.name === guess.name || column.name === guess.title : !apart.has(column.name) && !isTime(column)));
   }
 
@@ -94,13 +100,15 @@ class RecordKind {
 
   lines(): string[] {
     const { table, guess } = this.#one;
-    const [naming, status, nested] = [namingOf(this.#one, this.#rows, this.#plan.all, (name) => this.#plan.alias(name)), statusOf(table, this.#rows), nestedOf(table)];
+    const [naming, status, nested] = [this.#naming, statusOf(table, this.#rows), nestedOf(table)];
+    if (!naming.usable) return [`  # ${table.name} is not described: ${naming.note ?? ''}.`];
     const [codecs, references, create] = [this.#codecs(), this.#references(), made(table, this.#one.samples, this.#key)];
     const note = naming.note === undefined ? '' : `# ${naming.note}`;
     return [
       `  # ${this.#rows.length} of the rows looked at.`,
       ...(nested.length === 0 ? [] : [`  # ${nested.join(', ')}: the numbers of a nested set, which only the CMS counts anew. Say under "after" how: call: an address, or byHand: what a person has to do.`]),
       `  - id: ${this.#plan.site}/${this.#plan.kindOf(table.name, this.#type)}`, ...(guess.title === undefined ? [] : [`    titleFrom: $.${guess.title}`]),
+      ...(this.#plan.like === undefined ? [] : [`    like: ${this.#plan.like}  # ids under names that say so`]),
       ...(guess.people ? ['    carried: false  # people with accounts are referred to, and each site has its own'] : []),
       '    rows:', `      from: ${this.#plan.alias(table.name)}`, ...(naming.joins.length === 0 ? [] : [`      joins: { ${naming.joins.join(', ')} }`]), ...this.#where(),
       `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? [] : [`      title: '{${guess.title}}'`]),
@@ -143,15 +151,15 @@ class RecordKind {
   #codecs(): string[] {
     return [
       ...packingsOf(this.#columns, this.#rows, '$', this.#plan.shown),
-      ...this.#fields.flatMap(({ rows, member, value }) => fieldPackings(rows.map((row) => cellText(row[value])), `$.${member}`, this.#plan.shown)),
+      ...this.#fields.flatMap(({ rows, member, value }) => packingsAt(rows.map((row) => cellText(row[value])), `$.${member}.*`, this.#plan.shown)),
       ...this.#children.flatMap((child) => packingsOf(child.columns, child.rows, inList(child), this.#plan.shown)),
     ];
   }
 
   #references(): string[] {
-    const pointing = (columns: readonly Column[], { points }: TableGuess, above: string): string[] => columns.flatMap(({ name }) => { const to = points.get(name); return to === undefined || !this.#plan.isDescribed(to) ? [] : [this.#plan.reference(`${above}.${name}`, to)]; });
+    const pointing = (columns: readonly Column[], points: TableGuess['points'], above: string): string[] => columns.flatMap(({ name }) => { const to = points.get(name); return to === undefined || !this.#plan.isDescribed(to) ? [] : [this.#plan.reference(`${above}.${name}`, to)]; });
     return [
-      ...pointing(this.#columns, this.#one, '$'), ...this.#children.flatMap((child) => pointing(child.columns, child.one, inList(child))),
+      ...pointing(this.#columns, this.#points, '$'), ...this.#children.flatMap((child) => pointing(child.columns, child.one.points, inList(child))),
       ...this.#children.flatMap((child) => this.#plan.referencesIn(inChild(child).filter(([path]) => path !== inList(child)))),
       ...this.#links.map(({ member, to }) => this.#plan.reference(`$.${member}[*]`, to)),
       ...this.#plan.referencesIn(this.#inColumns().filter(([path]) => path !== '$')), ...this.#fields.flatMap((named) => this.#plan.referencesIn(inFields(named))),

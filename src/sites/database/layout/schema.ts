@@ -116,7 +116,7 @@ const After = z.union([
 
 export type Drop = Extract<z.output<typeof After>, { drop: unknown }>['drop'];
 
-export const LayoutKind = z.strictObject({ ...KindDescription.partial({ version: true, title: true }).shape, rows: Rows.optional(), like: z.string().optional().describe('another kind of the layout: what it says of values holds here too, and of its rows where they lie and what they hold') });
+export const LayoutKind = z.strictObject({ ...KindDescription.partial({ version: true, title: true }).shape, rows: Rows.optional(), like: z.string().optional().describe('another kind of the layout: what it says of values holds here too, and of its rows where they lie and what they hold, unless rows of another table are meant') });
 
 export const Layout = z.strictObject({
   format: z.literal(1),

@@ -1,0 +1,27 @@
+<?php
+// Tables of an extension whose rows say what they belong to: a post by its id, one or the other table by a word, two posts; and names that say what a number is: php tours.php SITE-FOLDER dev|live ADDRESS
+require __DIR__ . '/begin.php';
+global $wpdb;
+$p = $wpdb->prefix;
+register_post_type('trip_tour', ['public' => false]);
+register_taxonomy('trip_area', ['trip_tour']);
+[$fares, $contact, $harbour] = [there('page', 'fares'), there('page', 'contact'), there('attachment', 'harbour')];
+skip_ids($dev ? 3 : 41);
+for ($i = 0; $i < ($dev ? 7 : 30); $i++) wp_delete_term(wp_insert_term("gone $i", 'trip_area')['term_id'], 'trip_area');
+$like = "default charset utf8mb4";
+foreach ([
+  "rules (id bigint unsigned not null auto_increment primary key, post_id bigint unsigned not null, rule varchar(40) not null, settings longtext null)",
+  "links (id bigint unsigned not null auto_increment primary key, from_type varchar(20) not null, from_id bigint unsigned not null, to_type varchar(20) not null, to_id bigint unsigned not null)",
+  "shown (id int unsigned not null auto_increment primary key, object_type varchar(20) not null, object_id bigint unsigned not null, cond_key varchar(60) not null, cond_value longtext null)",
+  "dates (tour_id bigint unsigned not null, starts datetime not null, seats int not null default 0, primary key (tour_id, starts))",
+] as $table) $wpdb->query("create table {$p}trip_$table $like");
+if ($dev) {
+  $area = wp_insert_term('North', 'trip_area', ['slug' => 'north'])['term_id'];
+  $tour = entry('trip_tour', 'loop', 'Loop', ['post_content' => "[trip_map ids=\"$fares|$contact\"]"], [
+    'trip_gallery' => [$harbour], 'trip_cta' => ['type' => 'page', 'object' => $fares], 'trip_related' => "$fares,$contact", '_trip_rules' => json_encode(['rules' => [['field' => 'page', 'value' => $fares], ['field' => 'term', 'value' => $area]]]), 'trip_areas' => [$area => ['hero' => $harbour]],
+  ]);
+  foreach ([[$fares, 'redirect', serialize(['page_id' => $contact])], [$tour, 'discount', json_encode(['percent' => 10, 'page_id' => $fares])], [$tour, 'limit', '5']] as [$post, $rule, $settings]) $wpdb->insert("{$p}trip_rules", ['post_id' => $post, 'rule' => $rule, 'settings' => $settings]);
+  foreach ([['trip_tour', $tour, 'page', $fares], ['page', $fares, 'trip_tour', $tour]] as [$from, $a, $to, $b]) $wpdb->insert("{$p}trip_links", ['from_type' => $from, 'from_id' => $a, 'to_type' => $to, 'to_id' => $b]);
+  foreach ([['post', $tour, 'pages', json_encode(['page_ids' => "$fares,$contact"])], ['term', $area, 'note', 'far']] as [$type, $id, $key, $value]) $wpdb->insert("{$p}trip_shown", ['object_type' => $type, 'object_id' => $id, 'cond_key' => $key, 'cond_value' => $value]);
+  foreach (['2031-05-01 09:00:00', '2031-06-01 09:00:00'] as $starts) $wpdb->insert("{$p}trip_dates", ['tour_id' => $tour, 'starts' => $starts, 'seats' => 12]);
+}
