@@ -58,7 +58,7 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a draft of a schema tha
     const draft = readFileSync(bench.path('ours.yaml'), 'utf8');
     expect(draft).toContain("leaves: ['{prefix}rank_people']");
     expect(draft).toMatch(/config: \{ .*ignore: \[\{ name: site_name \}, \{ name: site_url \}\]/);
-    expect(draft).toContain("name: '{type.handle}/{lang}/{slug}'  # slug alone is there twice");
+    expect(draft).toContain("name: '{type.handle}/{lang}/{slug}'  # slug alone says too little");
     expect(draft).toContain('joins: { type: { from: types, on: { id: type_id }, shared: true } }');
     expect(draft).toContain('status: { column: state, published: [live], draft: [draft], kept: state }');
     expect(draft).toContain('page_links_related: { ids: { from: page_links, where: { role: related }, on: { page_id: id }, value: to_id, order: [pos] } }');

@@ -86,7 +86,7 @@ async function typesOf(engine: Engine, table: Table): Promise<Set<string>> {
 }
 
 const HOLDER = '(?:\\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref|element|content|source|target|from|to)';
-const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^(${HOLDER})_?(?:id|key)$`, 'i'), new RegExp(`^(${HOLDER})(?:_?(?:type|model|kind|class|table))?$`, 'i')];
+const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^(${HOLDER})_?(?:id|key)$`, 'i'), new RegExp(`^(?:(${HOLDER})_?(?:type|model|kind|class|table)|(?:\\w+_)?(?:owner|object|entity|model|subject|table))$`, 'i')];
 
 /** Columns with a word for a table, or for a sort of its rows, and columns with ids of it; a word that means nothing of that kind has an empty text. */
 function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reach): Pair[] {
