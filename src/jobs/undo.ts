@@ -1,14 +1,17 @@
 import { join } from 'node:path';
 import type { Address } from '../core/address.ts';
+import type { PortableItem } from '../core/item.ts';
 import { Problem } from '../core/problem.ts';
 import { itemKey, type LocalId, type SiteIndex } from '../core/siteindex.ts';
+import { readNotation } from '../core/translate/notation.ts';
+import { findings } from '../core/translate/portable.ts';
 import type { ExactRecord, ItemKey } from '../sites/connector.ts';
-import type { RunRecord } from './records/folder.ts';
+import type { RecordsFolder, RunRecord } from './records/folder.ts';
 import { keepMemory, restoreMemory, tellLedger } from './remember.ts';
 import { readJournal, type Intent, type Journalled } from './run/journal.ts';
 import { reverseOperations } from './run/reverse.ts';
 import { JOURNAL_FILE, Run } from './run/run.ts';
-import { readSafetyCopy } from './run/safety.ts';
+import { readSafetyCopy, type RowsOf } from './run/safety.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Workspace } from './workspace.ts';
 
@@ -22,11 +25,63 @@ export interface UndoPlan {
   readonly changedSince: readonly Address[];
   readonly journal: Journalled;
   readonly records: ReadonlyMap<string, ExactRecord>;
+  /** Of a site that was opened in part: its items as they are. */
+  readonly kept: RowsOf | undefined;
 }
 export interface UndoResult { readonly run: string; readonly undone: string; readonly restored: number; readonly removed: number; /** Items that do not equal the safety copy. */ readonly unequal: readonly Address[] }
 
-/** Finds the run and works out what bringing the site back means. Writes nothing. */
-export async function planUndo(workspace: Workspace, target: SiteSource, runId: string | undefined): Promise<UndoPlan> {
+/**
+ * Opens the site, finds the run and works out what bringing the site back means. Writes nothing. Where everything is as the run left it, and what that
+ * was is at hand, only the items of the run are looked at: of a large site the rest takes long. The plan's target has to be closed.
+ */
+export async function openUndo(workspace: Workspace, site: string, runId: string | undefined): Promise<UndoPlan> {
+  const part = await workspace.openSite(site, undefined, (id) => keysOf(workspace, id, runId));
+  try {
+    const plan = await planUndo(workspace, part, runId);
+    if (!part.part || (plan.changedSince.length === 0 && plan.kept)) return plan;
+  } catch (error) { await part.close(); throw error; }
+  await part.close();
+  const target = await workspace.openSite(site);
+  try { return await planUndo(workspace, target, runId); } catch (error) { await target.close(); throw error; }
+}
+
+/** The items of a run that ended well, and whose answers all came; undefined where more has to be known. */
+function keysOf(workspace: Workspace, site: string, runId: string | undefined): ItemKey[] | undefined {
+  const { records } = workspace;
+  const run = candidates(records, site).find((one) => (runId === undefined ? one.verb === 'import' : one.run === runId));
+  // What was published since is not as the run left it.
+  if (run?.verb !== 'import' || run.state !== 'done' || publishes(workspace, run).length > 0) return undefined;
+  const { intents, answers } = readJournal(join(records.runFolder(run.run), JOURNAL_FILE));
+  const items = lastEtags(intents, answers);
+  const answered = intents.every(({ key }) => { const answer = answers.get(key); return answer !== undefined && answer.status < 400 && (answer.id ?? '') !== ''; });
+  return answered ? [...items.values()].map(({ kind, id }) => ({ kind, id })) : undefined;
+}
+
+/** The forms of the items that are there as a run left them; undefined where one is not known any more. */
+function keptRows({ records }: Workspace, { index, kinds }: SiteSource, run: RunRecord): RowsOf | undefined {
+  const left = new Map<Address, string>();
+  for (const one of records.base(run.fromSite, run.toSite)) if (one.run === run.run && one.covers === undefined) left.set(one.address, one.target);
+  const known = new Map<Address, string>();
+  for (const address of index.addresses()) {
+    const text = records.formText(run.run, left.get(address) ?? '');
+    if (text === undefined || !index.kindOf(address)) return undefined;
+    known.set(address, text);
+  }
+  return function* (addresses) {
+    for (const address of addresses) {
+      const [row, text] = [index.row(address), known.get(address)];
+      const kind = row && kinds.get(row.kind);
+      if (!row || !kind || text === undefined) continue;
+      const item = JSON.parse(text) as PortableItem;
+      yield {
+        address, kind: row.kind, title: row.title, covers: 'all', fingerprint: left.get(address) ?? '', size: Buffer.byteLength(text), text,
+        ...findings(kind, readNotation(item.value)), withheld: [], leftOut: [], load: () => Promise.resolve(item),
+      };
+    }
+  };
+}
+
+async function planUndo(workspace: Workspace, target: SiteSource, runId: string | undefined): Promise<UndoPlan> {
   const run = findRun(workspace, target, runId);
   const journal = readJournal(join(workspace.records.runFolder(run.run), JOURNAL_FILE));
   const { intents, answers } = journal;
@@ -44,7 +99,8 @@ export async function planUndo(workspace: Workspace, target: SiteSource, runId: 
     run, target, journal, records,
     restore: operations.flatMap((one) => (one.op === 'restore' ? [nameOf(index, one)] : [])),
     remove: operations.flatMap((one) => (one.op === 'delete' ? [nameOf(index, one)] : [])),
-    changedSince: await meantToBe(workspace, target, run, changed),
+    changedSince: target.part ? changed : await meantToBe(workspace, target, run, changed),
+    kept: target.part && changed.length === 0 ? keptRows(workspace, target, run) : undefined,
   };
 }
 
@@ -64,10 +120,12 @@ function publishes(workspace: Workspace, run: RunRecord): RunRecord[] {
   return workspace.records.runs().filter((one) => one.verb === 'publish' && one.from === run.run && one.toSite === run.toSite && one.undoneBy === undefined);
 }
 
+/** Runs that could be taken back. */
+function candidates(records: RecordsFolder, site: string): RunRecord[] { return records.runs().filter((run) => run.toSite === site && run.undoneBy === undefined && run.state !== 'restored'); }
+
 function findRun(workspace: Workspace, target: SiteSource, runId: string | undefined): RunRecord {
   const ofSite = workspace.records.runs().filter((run) => run.toSite === target.facts.site.id);
-  const candidates = ofSite.filter((run) => run.undoneBy === undefined && run.state !== 'restored');
-  const run = runId === undefined ? candidates.find((one) => one.verb === 'import') : ofSite.find((one) => one.run === runId);
+  const run = runId === undefined ? candidates(workspace.records, target.facts.site.id).find((one) => one.verb === 'import') : ofSite.find((one) => one.run === runId);
   if (!run) {
     throw new Problem('usage', runId === undefined ? `there is no import to ${target.label} that could be undone` : `there is no run ${runId} on ${target.label}`, { remedy: `"pochette history ${target.label}" lists the runs` });
   }
@@ -108,7 +166,7 @@ export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: 
     const now = target.index;
     const operations = reverseOperations(plan.journal, plan.records, now, () => execution.key());
     const changing = operations.flatMap((one) => { const row = 'id' in one ? now.rowOf(one) : undefined; return row ? [now.addressOf(row)] : []; });
-    await execution.secure(changing, plan.restore.filter((address) => !now.has(address)));
+    await execution.secure(changing, plan.restore.filter((address) => !now.has(address)), plan.kept);
     await execution.send(operations, () => { workspace.onProgress({ phase: 'undoing', done: execution.record.updated + execution.record.deleted, total: operations.length }); });
     await target.connector.renewCaches();
     unequal = await notBack(plan);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
 import { Problem } from '../core/problem.ts';
 import { nearest } from '../core/selector.ts';
-import type { Connector } from '../sites/connector.ts';
+import type { Connector, ItemKey } from '../sites/connector.ts';
 import type { DatabaseSite } from '../sites/database/open.ts';
 import { DEFAULT_MEGABYTES, findConfig, loadConfig, readSecret, siteSecret, type LoadedConfig, type SiteConfig } from './config.ts';
 import { Bases } from './base.ts';
@@ -100,12 +100,12 @@ export class Workspace {
   }
 
   /** `from`: what will be carried into it; some sites take over its kinds. */
-  async openSite(name: string, from?: () => Promise<Pick<Source, 'kinds' | 'origin'>>): Promise<SiteSource> {
+  async openSite(name: string, from?: () => Promise<Pick<Source, 'kinds' | 'origin'>>, part?: (site: string) => readonly ItemKey[] | undefined): Promise<SiteSource> {
     const connector = await this.connector(name);
     if (from && connector.takeOver) { const { kinds, origin } = await from(); connector.takeOver(kinds, origin); }
     const { SiteSource } = await import('./sources/site.ts');
     try {
-      const source = await SiteSource.open(connector, (site) => this.records.memory(site));
+      const source = await SiteSource.open(connector, (site) => this.records.memory(site), part);
       for (const run of source.unfinished) this.onNotice({ notice: 'unfinished', site: name, run: run.run, verb: run.verb, by: run.by, started: run.started });
       for (const what of source.facts.notes ?? []) this.onNotice({ notice: 'site', site: name, what });
       return source;

@@ -126,10 +126,15 @@ describe('the whole job, once', () => {
   });
 
   test('undo brings back exactly the state before; undoing the undo brings the import back', async () => {
+    expect((await bench.run('export', 'live', '-o', 'imported.pochette')).code).toBe(0);
     const ran = await bench.run('undo', 'live', '--yes', '--json');
     expect(ran.code).toBe(0);
     const { run: undoRun, unequal } = json(ran.out) as { run: string; unequal: string[] };
     expect(unequal).toEqual([]);
+    // Its safety copy has the items as the import had left them, though the site was not read for them.
+    const { counts } = json((await bench.run('compare', undoRun, 'imported.pochette', '--json')).out) as { counts: Record<string, number> };
+    expect(counts).toMatchObject({ new: 0, differs: 0 });
+    expect(counts['same']).toBeGreaterThan(10);
     expect(await bench.site('live').items()).toEqual(before);
     expect((await bench.site('live').page('/')).text).toContain('By sea to the isles');
     expect((await bench.run('undo', 'live', '--yes')).code).toBe(2);

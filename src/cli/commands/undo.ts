@@ -1,5 +1,5 @@
 import { Problem } from '../../core/problem.ts';
-import { planUndo, undo, type UndoPlan } from '../../jobs/undo.ts';
+import { openUndo, undo, type UndoPlan } from '../../jobs/undo.ts';
 import { consent } from '../output/ask.ts';
 import { many, some } from '../../report/units.ts';
 import type { Printer } from '../output/printer.ts';
@@ -9,9 +9,8 @@ export const run: CommandRun = async (context) => {
   const { workspace, words, options, out, json, quiet } = context;
   const [site, runId] = words;
   if (site === undefined) throw new Problem('usage', 'name the site');
-  const target = await workspace.openSite(site);
+  const made = await openUndo(workspace, site, runId);
   try {
-    const made = await planUndo(workspace, target, runId);
     if (!json && !quiet) printPlan(out, made, site);
     const evenIfChanged = options['evenIfChanged'] === true;
     if ((made.changedSince.length === 0 || evenIfChanged) && !(await consent(context, site, `Bring ${site} back to the state before run ${made.run.run}?`))) {
@@ -27,7 +26,7 @@ export const run: CommandRun = async (context) => {
     }
     return result.unequal.length > 0 ? EXIT.differences : EXIT.done;
   } finally {
-    await target.close();
+    await made.target.close();
   }
 };
 

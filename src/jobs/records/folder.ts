@@ -137,11 +137,17 @@ export class RecordsFolder {
 
   /** A form of a run by its digest. */
   form(run: string, digest: string): PortableItem | undefined {
+    const text = this.formText(run, digest);
+    return text === undefined ? undefined : (JSON.parse(text) as PortableItem);
+  }
+
+  /** The same as the text of an item file. */
+  formText(run: string, digest: string): string | undefined {
     const known = this.#forms.get(run) ?? this.#readForms(run);
     this.#forms.set(run, known);
     const text = known.get(digest);
     // A form that was damaged is as good as lost.
-    return text === undefined || sha256(text) !== digest ? undefined : (JSON.parse(text) as PortableItem);
+    return text === undefined || sha256(text) !== digest ? undefined : text;
   }
 
   #readForms(run: string): ReadonlyMap<string, string> {

@@ -10,7 +10,7 @@ import { readIndex, unfinishedRuns, type SiteSource } from '../sources/site.ts';
 import type { Workspace } from '../workspace.ts';
 import { Journal, readJournal } from './journal.ts';
 import { reverseOperations } from './reverse.ts';
-import { takeSafetyCopy } from './safety.ts';
+import { takeSafetyCopy, type RowsOf } from './safety.ts';
 
 const LOCK_SECONDS = 120;
 const RENEW_MS = 40_000;
@@ -59,9 +59,9 @@ export class Run {
     return execution;
   }
 
-  /** Writes the safety copy. Nothing may be sent before. */
-  async secure(changing: readonly Address[], absent: readonly Address[]): Promise<void> {
-    this.#records = await takeSafetyCopy(this.#workspace.records, this.id, this.#target, changing, absent);
+  /** Writes the safety copy. Nothing may be sent before. `rows`: who has the items as they are now, if not the target. */
+  async secure(changing: readonly Address[], absent: readonly Address[], rows?: RowsOf): Promise<void> {
+    this.#records = await takeSafetyCopy(this.#workspace.records, this.id, this.#target, { changing, absent, ...(rows ? { rows } : {}) });
     this.#workspace.records.saveRun(this.record);
     await this.#target.connector.changeLedger({ run: this.#ledgerRun('running') });
     this.#journal.write([{ event: 'begin', at: this.record.started }]);

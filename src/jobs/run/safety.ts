@@ -2,6 +2,7 @@ import { join } from 'node:path';
 import type { Address } from '../../core/address.ts';
 import { byCodeUnit, inChunks } from '../../core/json.ts';
 import { itemKey } from '../../core/siteindex.ts';
+import type { SourceRow } from '../../core/source.ts';
 import { FORMAT } from '../../pochette/format.ts';
 import { Pochette } from '../../pochette/read.ts';
 import { seal, sealKey, unseal } from '../../pochette/seal.ts';
@@ -12,11 +13,14 @@ import type { SiteSource } from '../sources/site.ts';
 
 const CHUNK = 500;
 
+/** Gives the rows of items as they are now. */
+export type RowsOf = (addresses: readonly Address[]) => AsyncIterable<SourceRow> | Iterable<SourceRow>;
+
 /**
  * Saves what a run is about to change: a pochette of the items as they are, the list of what does not exist yet, and the site's exact records,
  * sealed because secrets are in them. Returns the records by `itemKey`.
  */
-export async function takeSafetyCopy(records: RecordsFolder, run: string, target: SiteSource, changing: readonly Address[], absent: readonly Address[]): Promise<Map<string, ExactRecord>> {
+export async function takeSafetyCopy(records: RecordsFolder, run: string, target: SiteSource, { changing, absent, rows }: { changing: readonly Address[]; absent: readonly Address[]; rows?: RowsOf }): Promise<Map<string, ExactRecord>> {
   const writer = new PochetteWriter(join(records.runFolder(run), SAFETY_FILE));
   const exact = new Map<string, ExactRecord>();
   try {
@@ -24,7 +28,7 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
     const order = [...changing].sort(byCodeUnit);
     // Some at a time, so that what was read for the items serves for their records too.
     for (const some of inChunks(order, CHUNK)) {
-      for await (const row of target.rows(new Set(some), { fresh: true })) {
+      for await (const row of rows?.(some) ?? target.rows(new Set(some), { fresh: true })) {
         await writer.item(row);
         for (const digest of row.files) files.add(digest);
       }

@@ -11,7 +11,7 @@ import { NOTHING_TAKEN, type Takes } from '../../core/take.ts';
 import { Exporter } from '../../core/translate/portable.ts';
 import { IndexedRow, IndexLines } from '../../pochette/indexedrow.ts';
 import { typeOfPath } from '../../core/filetypes.ts';
-import type { Connector, Ledger, LedgerRun } from '../../sites/connector.ts';
+import type { Connector, ItemKey, Ledger, LedgerRun } from '../../sites/connector.ts';
 import type { Recall, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Listing, Source } from './source.ts';
 
@@ -30,7 +30,9 @@ export class SiteSource implements Source {
   readonly connector: Connector;
   readonly facts: Facts;
   readonly kinds: Kinds;
+  /** Of a site that is opened in part: those items, and not what they refer to. */
   readonly index: SiteIndex;
+  readonly part: boolean;
   readonly #exporter: Exporter;
   readonly #memory: RowMemory | undefined;
   #digested: { readonly of: number; readonly digest: string } | undefined;
@@ -48,8 +50,9 @@ export class SiteSource implements Source {
   readonly bases: Ledger['bases'];
   #byAddress: ReadonlyMap<Address, Ledger['origins'][number]> | undefined;
 
-  private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, more: { memory: RowMemory | undefined; ledger: Ledger }) {
+  private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, more: { memory: RowMemory | undefined; ledger: Ledger; part: boolean }) {
     this.#memory = more.memory;
+    this.part = more.part;
     this.unfinished = unfinishedRuns(more.ledger.runs);
     this.#origins = more.ledger.origins;
     this.bases = more.ledger.bases;
@@ -61,11 +64,13 @@ export class SiteSource implements Source {
     this.#exporter = new Exporter(index);
   }
 
-  static async open(connector: Connector, memoryOf?: (site: string) => RowMemory): Promise<SiteSource> {
+  /** `part`: the only items that are of interest, where that is known; for whoever does not make anything portable. */
+  static async open(connector: Connector, memoryOf?: (site: string) => RowMemory, part?: (site: string) => readonly ItemKey[] | undefined): Promise<SiteSource> {
     const [facts, kindList, ledger] = await Promise.all([connector.facts(), connector.kinds(), connector.ledger()]);
     const kinds = compileKinds(kindList, connector.name);
-    const index = await readIndex(connector, facts, kinds);
-    return new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), ledger });
+    const keys = part?.(facts.site.id);
+    const index = await readIndex(connector, facts, kinds, keys);
+    return new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), ledger, part: keys !== undefined });
   }
 
   take(takes: Takes): void { this.#takes = takes; }
@@ -220,10 +225,10 @@ class SiteListing implements Listing {
   }
 }
 
-/** The index of a site as it is now. */
-export async function readIndex(connector: Connector, facts: Facts, kinds: Kinds): Promise<SiteIndex> {
+/** The index of a site as it is now, or the lines of some of its items. */
+export async function readIndex(connector: Connector, facts: Facts, kinds: Kinds, keys?: readonly ItemKey[]): Promise<SiteIndex> {
   const index = new SiteIndex(facts.site.address, kinds);
-  for await (const row of connector.index()) index.add(row);
+  for await (const row of keys ? connector.rows(keys) : connector.index()) index.add(row);
   return index;
 }
 
