@@ -15,8 +15,10 @@ function one(engine: Engine, table: Table, name: string, condition: Condition): 
   if (typeof condition !== 'object' || condition === null || Array.isArray(condition)) return among(engine, table, name, condition);
   const parts: RawBuilder<unknown>[] = [];
   if (condition.like !== undefined) parts.push(sql`(${sql.join([condition.like].flat().map((pattern) => like(name, pattern)), sql` or `)})`);
-  if (condition.not !== undefined) parts.push(nullable && ![condition.not].flat().includes(null) ? sql`(${sql.ref(name)} is null or not (${among(engine, table, name, condition.not)}))` : sql`not (${among(engine, table, name, condition.not)})`);
-  for (const pattern of [condition.notLike ?? []].flat()) parts.push(sql`not (${like(name, pattern)})`);
+  // To SQL nothing at all is neither equal nor unequal.
+  const except = (what: RawBuilder<unknown>): RawBuilder<unknown> => (nullable ? sql`(${sql.ref(name)} is null or not (${what}))` : sql`not (${what})`);
+  if (condition.not !== undefined) parts.push([condition.not].flat().includes(null) ? sql`not (${among(engine, table, name, condition.not)})` : except(among(engine, table, name, condition.not)));
+  for (const pattern of [condition.notLike ?? []].flat()) parts.push(except(like(name, pattern)));
   return parts.length === 0 ? sql`1 = 1` : sql.join(parts, sql` and `);
 }
 

@@ -98,6 +98,7 @@ function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reach): Pai
     const words = new Map<string, string>();
     for (const row of stem === undefined || !of ? [] : rows) {
       const [word, id] = [cellText(row[of?.name ?? '']), cellText(row[by])];
+      if (/^0?$/.test(id)) continue;
       const there = [...ids].find(([other, known]) => other !== table && known.has(id) && isWordFor(word, other, types.get(other)));
       words.set(word, there && words.get(word) !== '' ? there[0].name : '');
     }
