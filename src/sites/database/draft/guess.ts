@@ -46,10 +46,11 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
     if (key !== undefined && table.key.length === 1 && (table.columns.get(key)?.storage === 'integer' || isMade(samples.get(table) ?? [], key))) ids.set(table, new Set((await engine.run(sql`select ${sql.ref(key)} as ${sql.ref('id')} from ${sql.table(table.name)} limit 200000`)).rows.map((row) => cellText(engine.own.decode(row['id'], engine.column(table, key))))));
   }
   for (const table of tables) types.set(table, await typesOf(engine, table));
+  const reach = { ids, types, known };
   return tables.map((table) => {
     const rows = samples.get(table) ?? [];
-    const pairs = pairsOf(table, rows, { ids, types, known });
-    const points = new Map([...pointsOf(table, rows, { ids, types, known }), ...pairs.flatMap(({ by, words }) => { const [to, ...more] = new Set(words.values()); return to === undefined || to === '' || more.length > 0 ? [] : [[by, to] as const]; })]);
+    const pairs = pairsOf(table, rows, reach);
+    const points = new Map([...pointsOf(table, rows, reach), ...pairs.flatMap(({ by, words }) => { const [to, ...more] = new Set(words.values()); return to === undefined || to === '' || more.length > 0 ? [] : [[by, to] as const]; })]);
     return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, pairs, known) ?? guessOf(table, rows, { points, pairs }), points, pairs, samples: rows };
   }).map((one, _i, all): TableGuess => {
     // What others point to by id is a record, and no value by its name.
@@ -114,7 +115,7 @@ function isWordFor(word: string, { name }: Table, types: ReadonlySet<string> | u
 /** Rows that belong to rows of several tables, all of which are drafted too. */
 function sharedOf(table: Table, [pair, ...more]: readonly Pair[], known: KnownTables): Extract<Guess, { is: 'shared' }> | undefined {
   if (!pair || more.length > 0 || known.has(table.name) || [...pair.words.values()].some((name) => name === '' || known.has(name))) return undefined;
-  const texts = [...table.columns.values()].filter(({ name, storage }) => (storage === 'text' || storage === 'bytes') && name !== pair.of);
+  const texts = [...table.columns.values()].filter((column) => isText(column) && column.name !== pair.of);
   const key = texts.find(({ name }) => /(^|_)(key|name|option|field)/i.test(name));
   const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
   return { is: 'shared', ...pair, field: key && value && texts.length === 2 ? { key: key.name, value: value.name } : undefined };
@@ -171,7 +172,7 @@ function linksOf(table: Table, rows: readonly Row[], points: TableGuess['points'
   return points.size >= 2 && others.length <= 2 && role !== 'none' ? { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })), role } : undefined;
 }
 
-function isText({ storage }: Column): boolean { return storage === 'text' || storage === 'bytes'; }
+export function isText({ storage }: Column): boolean { return storage === 'text' || storage === 'bytes'; }
 
 /** Of links the one text that they have: what a link means, as a part of the key. */
 function roleOf({ key }: Table, rows: readonly Row[], [column, ...more]: readonly Column[]): Extract<Guess, { is: 'links' }>['role'] | 'none' {
@@ -221,6 +222,9 @@ export function saysName(column: string): boolean { return /slug|code|(^|_)name$
 
 /** Is a key made by a machine, so that it is another one on every site? */
 export function isMade(rows: readonly Row[], key: string): boolean { return rows.length > 0 && rows.every((row) => isMadeId(cellText(row[key]))); }
+
+/** Does every row point somewhere by this column? */
+export function isFilled(rows: readonly Row[], column: string): boolean { return rows.every((row) => !/^0?$/.test(cellText(row[column]))); }
 
 export function distinct(rows: readonly Row[], column: string): number { return new Set(rows.map((row) => cellText(row[column]))).size; }
 

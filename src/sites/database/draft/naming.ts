@@ -1,5 +1,5 @@
 import { cellText, type Row } from '../cells.ts';
-import { distinct, isMade, saysName, type Guess, type TableGuess } from './guess.ts';
+import { distinct, isFilled, isMade, saysName, type Guess, type TableGuess } from './guess.ts';
 
 type Records = TableGuess & { readonly guess: Extract<Guess, { is: 'records' }> };
 /** The name of an item, in words of a layout: a template, the rows of other tables that it needs, a note. */
@@ -43,7 +43,7 @@ function byKeys({ one, points, all, alias }: Named): Naming {
 }
 
 /** The columns by which every row belongs to another one. */
-function pointing({ one, rows, points }: Named): string[] { return [...points.keys()].filter((column) => column !== one.guess.parent && rows.every((row) => !/^0?$/.test(cellText(row[column])))); }
+function pointing({ one, rows, points }: Named): string[] { return [...points.keys()].filter((column) => column !== one.guess.parent && isFilled(rows, column)); }
 
 /** The fewest words that tell all rows apart, with the name where there is one; else what a row belongs to comes first. */
 function partsOf(named: Named): Part[] | undefined {
@@ -65,7 +65,7 @@ function partsOf(named: Named): Part[] | undefined {
 
 /** Every row must have it: without the row that it points to it would be no item. */
 function partOf({ one: { table, guess }, rows, points, all, alias }: Named, column: string): Part | undefined {
-  if (column === guess.parent || column === guess.name || column === guess.type || table.key.includes(column) || rows.some((row) => /^0?$/.test(cellText(row[column])))) return undefined;
+  if (column === guess.parent || column === guess.name || column === guess.type || table.key.includes(column) || !isFilled(rows, column)) return undefined;
   const to = points.get(column);
   if (to !== undefined) return partThere(all.find((one) => one.table.name === to), column, alias(to));
   const isWord = table.columns.get(column)?.storage === 'text' && rows.every((row) => /^[\p{L}\p{N}_.:-]{1,60}$/u.test(cellText(row[column])));

@@ -1,8 +1,9 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
 import { unpacked } from '../packed.ts';
-import { packingOf } from './guess.ts';
+import { isText, packingOf } from './guess.ts';
 import { leavesOf, type Leaf } from './leaves.ts';
+import { quotedPath } from './words.ts';
 
 /** Which kind a word in a text shows, of such an id. */
 export type Shown = (word: string, id: string) => string | undefined;
@@ -18,7 +19,7 @@ export function leavesIn(text: string, way: string[]): Leaf[] {
 
 /** How columns are packed, in words of a layout. */
 export function packingsOf(columns: readonly Column[], rows: readonly Row[], above: string, shown: Shown): string[] {
-  return columns.filter(({ storage }) => storage === 'text' || storage === 'bytes').flatMap((column) => packingsAt(rows.map((row) => cellText(row[column.name])), `${above}.${column.name}`, shown));
+  return columns.filter(isText).flatMap((column) => packingsAt(rows.map((row) => cellText(row[column.name])), `${above}.${column.name}`, shown));
 }
 
 /** How values in one place are packed: some can be so in one way, some in another. */
@@ -29,7 +30,7 @@ export function packingsAt(texts: readonly string[], path: string, shown: Shown)
 
 function codecLine(path: string, codec: string, texts: readonly string[], shown: Shown): string {
   const more = codec === 'json' ? ', ordered: true' : codec === 'html' ? patternsIn(texts, shown) : '';
-  return `{ path: ${/[[\]{},'"]/.test(path) ? `'${path}'` : path}, codec: ${codec}${more} }`;
+  return `{ path: ${quotedPath(path)}, codec: ${codec}${more} }`;
 }
 
 /** A tag or a short code is named as the thing that it shows. */

@@ -3,7 +3,7 @@ import { groupBy } from '../../../core/json.ts';
 import type { Table } from '../engine.ts';
 import { SMALLEST } from '../suspicion.ts';
 import { isOrder } from './columns.ts';
-import { distinct, isCalled, isNameOf, likeName, MEDIA_WORD, type Guess, type KnownTables, type TableGuess } from './guess.ts';
+import { distinct, isCalled, isFilled, isNameOf, likeName, MEDIA_WORD, type Guess, type KnownTables, type TableGuess } from './guess.ts';
 import { step, type Leaf } from './leaves.ts';
 import { quotedPath, slug } from './words.ts';
 
@@ -82,8 +82,7 @@ export class DraftPlan {
   ownerOf(one: Of<'records'>): Holder | undefined {
     const goes = this.#goesWith(one);
     if (goes || one.guess.name !== undefined) return goes;
-    const always = (column: string): boolean => one.samples.every((row) => !/^0?$/.test(cellText(row[column])));
-    const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && always(column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && (other.guess.name ?? other.guess.title) !== undefined));
+    const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && (other.guess.name ?? other.guess.title) !== undefined));
     return found && { column: found[0], table: found[1] };
   }
 

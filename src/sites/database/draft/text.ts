@@ -49,12 +49,13 @@ class Draft {
   tables(): string[] {
     const isLeft = (one: TableGuess): boolean => one.guess.is === 'traces' || (one.guess.is === 'links' && one.guess.ends.some(({ to }) => this.#plan.arePeople(to)));
     const traces = this.#plan.own.filter(isLeft);
+    const found = Object.values(this.#found());
     const left = traces.length === 0 ? [] : ['# What visitors and machines leave is nobody\'s configuration, and what people of one site have. Take a table out of this list to describe it.', `leaves: [${traces.map((one) => `'{prefix}${this.#plan.alias(one.table.name)}'`).join(', ')}]`];
     return [...left, 'tables:', ...this.#plan.own.filter((one) => !isLeft(one)).map((one) => {
       const volatile = [...one.table.columns.values()].filter((column) => isTime(column) && one.guess.is === 'records').map((column) => column.name);
       const note = `  # ${one.rows} rows: ${explained(one.guess)}`;
       const key = one.guess.is === 'links' && one.table.key.length === 0 ? `, key: [${one.guess.ends.map((end) => end.column).join(', ')}]` : '';
-      const facts = Object.values(this.#found()).flatMap((fact) => (fact?.one === one ? fact.where : []));
+      const facts = found.flatMap((fact) => (fact?.one === one ? fact.where : []));
       const own = facts.length === 0 ? '' : `, ignore: [${facts.join(', ')}]`;
       return `  ${this.#plan.alias(one.table.name)}: { name: '{prefix}${this.#plan.alias(one.table.name)}'${key}${own}${volatile.length > 0 ? `, volatile: [${volatile.join(', ')}]` : ''} }${note}${own === '' ? '' : '; what says what the site is called and where it is stays its own'}`;
     })];
