@@ -17,7 +17,7 @@ export async function sqlite(path: string): Promise<Dialects> {
   return {
     dialect: new SqliteDialect({ database: database }),
     tables, select, decode, bind, digests: undefined,
-    compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : column.storage === 'bytes' || !text.isWellFormed() ? bytesOfCell(text, column) : text),
+    compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : (column.storage === 'bytes' && column.hex !== false) || !text.isWellFormed() ? bytesOfCell(text, column) : text),
     returning: () => Promise.resolve(true), forUpdate: sql``, longText: sql`text`, ownIds: sql``,
     orUpdate: (table, columns) => {
       const rest = columns.filter((name) => !table.key.includes(name));
