@@ -29,6 +29,12 @@ export class Numbers {
     (this.#blocks[block] as Block)[this.#length++ & (BLOCK - 1)] = value;
   }
 
+  /** In the place of a number that is there, or behind the last. */
+  put(i: number, value: number): void {
+    if (i === this.#length) this.push(value);
+    else (this.#blocks[i >> BLOCK_BITS] as Block)[i & (BLOCK - 1)] = value;
+  }
+
   #grown(block: Block | undefined): Block {
     const more = this.#make(block ? Math.min(BLOCK, block.length * 4) : FIRST);
     if (block) more.set(block);

@@ -1,47 +1,51 @@
 import type { Address } from '../core/address.ts';
+import { BasesFrom, type BaseEntry, type BaseTable } from '../core/basetable.ts';
 import { canonical, sha256 } from '../core/canonical.ts';
 import { overlay } from '../core/compare.ts';
 import { project } from '../core/coverage.ts';
 import { readItem, type Coverage, type PortableItem } from '../core/item.ts';
-import type { BaseEntry as LedgerBase, Connector } from '../sites/connector.ts';
+import type { Connector } from '../sites/connector.ts';
 import type { Json } from '../core/json.ts';
 import type { Kind } from '../core/kind.ts';
 import type { Base, ChangedBy } from '../core/merge.ts';
 import type { SourceRow } from '../core/source.ts';
-import type { BaseEntry, RecordsFolder } from './records/folder.ts';
+import type { RecordsFolder } from './records/folder.ts';
 
 /** What was last carried between two sites, for telling who changed something since. */
 export class Bases {
   readonly #records: RecordsFolder;
   readonly #connector: Pick<Connector, 'forms'> | undefined;
-  readonly #entries: Map<string, BaseEntry>;
+  readonly #ledger: BasesFrom | undefined;
+  /** What the records alone have. */
+  readonly #local: BasesFrom;
   /** Forms that the ledger gave. */
   readonly #given = new Map<string, PortableItem>();
 
   /** What the target's ledger remembers holds for everyone; the records beside it where the target has no ledger. */
-  constructor(records: RecordsFolder, fromSite: string, { site, ledger, connector }: { site: string; ledger?: readonly LedgerBase[]; connector?: Pick<Connector, 'forms'> }) {
+  constructor(records: RecordsFolder, fromSite: string, { site, ledger, connector }: { site: string; ledger?: BaseTable; connector?: Pick<Connector, 'forms'> }) {
     this.#records = records;
     this.#connector = connector;
-    this.#entries = new Map();
-    for (const list of [records.base(fromSite, site), (ledger ?? []).filter((one) => one.fromSite === fromSite)]) for (const one of list) this.#entries.set(one.address, one);
+    this.#ledger = ledger?.from(fromSite);
+    this.#local = new BasesFrom(fromSite);
+    for (const one of records.base(fromSite, site, (address) => this.#ledger?.has(address) !== true)) this.#local.set(one);
   }
 
-  entry(address: Address): BaseEntry | undefined { return this.#entries.get(address); }
+  entry(address: Address): BaseEntry | undefined { return this.#ledger?.get(address) ?? this.#local.get(address); }
 
   /** Fetches the forms of these items from the ledger, where the records here do not have them: someone else has carried them. */
   async fetch(addresses: readonly Address[]): Promise<void> {
-    const wanted = addresses.flatMap((address) => { const entry = this.#entries.get(address); return entry ? [[entry.run, entry.source], [entry.run, entry.target]] as const : []; })
+    const wanted = addresses.flatMap((address) => { const entry = this.entry(address); return entry ? [[entry.run, entry.source], [entry.run, entry.target]] as const : []; })
       .filter(([run, digest]) => !this.#given.has(digest) && !this.#records.form(run, digest)).map(([, digest]) => digest);
     if (wanted.length === 0 || !this.#connector) return;
     // What is not what its digest says is as if it were not there.
     for (const [digest, text] of await this.#connector.forms([...new Set(wanted)])) if (sha256(text) === digest) this.#given.set(digest, readItem(JSON.parse(text), digest));
   }
 
-  get size(): number { return this.#entries.size; }
+  get size(): number { return this.#local.size + (this.#ledger?.size ?? 0); }
 
   /** Which side is no longer as it was carried, of a whole item; undefined where that is not known. */
   changedBy(source: SourceRow | undefined, target: SourceRow | undefined): ChangedBy | undefined {
-    const entry = this.#entries.get((source ?? target)?.address ?? '');
+    const entry = this.entry((source ?? target)?.address ?? '');
     if (!entry || entry.covers !== undefined || (source !== undefined && source.covers !== 'all')) return undefined;
     return moved(source?.fingerprint !== entry.source, target?.fingerprint !== entry.target);
   }
@@ -71,7 +75,7 @@ export class Bases {
   }
 
   #forms(address: Address): { covers: Coverage; source: PortableItem; target: PortableItem } | undefined {
-    const entry = this.#entries.get(address);
+    const entry = this.entry(address);
     const [source, target] = entry ? [entry.source, entry.target].map((digest) => this.#given.get(digest) ?? this.#records.form(entry.run, digest)) : [];
     return entry && source && target ? { covers: entry.covers ?? 'all', source, target } : undefined;
   }

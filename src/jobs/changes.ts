@@ -11,7 +11,7 @@ export interface SiteChanges { readonly changes: readonly SiteChange[]; /** Item
 export async function changesOf(records: RecordsFolder, site: SiteSource): Promise<SiteChanges> {
   const newest = new Map<Address, Pick<BaseEntry, 'target' | 'run'>>();
   // The site's own memory has what others have imported.
-  for (const entry of [...records.basesTo(site.facts.site.id), ...site.bases]) {
+  for (const list of [records.basesTo(site.facts.site.id), site.bases]) for (const entry of list) {
     const other = newest.get(entry.address);
     if (entry.covers === undefined && (!other || byCodeUnit(other.run, entry.run) <= 0)) newest.set(entry.address, entry);
   }

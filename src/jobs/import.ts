@@ -276,7 +276,7 @@ async function carried(plan: Plan, own: SourceRow, row: SourceRow, { run, bases,
   if (own.covers === 'all' || !kind) return { address: row.address, source: await forms.row(own), target: await forms.row(row), run };
   const after = bases.after(kind, await own.load(), project(kind, await row.load(), own.covers));
   const { covers } = after.source;
-  return { address: row.address, source: await forms.item(after.source), target: await forms.item(after.target), run, ...(covers === 'all' ? {} : { covers }) };
+  return { address: row.address, source: await forms.item(after.source), target: await forms.item(after.target), run, ...(covers === 'all' ? {} : { covers: [...covers] }) };
 }
 
 /** `strays`: takes what is to be looked at. */

@@ -59,7 +59,7 @@ export async function show(source: Source, address: string): Promise<Shown> {
   for await (const row of source.rows(new Set([wanted]))) {
     const item = await row.load();
     const kind = source.kinds.get(row.kind);
-    return { item, title: row.title, fingerprint: row.fingerprint, refersTo: row.references, referredToBy, withheld: row.withheld, origin: source instanceof SiteSource ? (await source.connector.ledger()).origins.find((one) => one.address === wanted) : undefined, requires: kind ? requirementsOf(kind, wanted, item.value, source.origin) : [] };
+    return { item, title: row.title, fingerprint: row.fingerprint, refersTo: row.references, referredToBy, withheld: row.withheld, origin: source instanceof SiteSource ? source.origins.get(wanted) : undefined, requires: kind ? requirementsOf(kind, wanted, item.value, source.origin) : [] };
   }
   throw new Problem('unreachable', `${wanted} could not be read`, { where: source.label });
 }

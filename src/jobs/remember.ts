@@ -1,13 +1,12 @@
 import type { Address } from '../core/address.ts';
 import { TextSet } from '../core/columns.ts';
-import { itemBytes } from '../core/item.ts';
 import { inChunks } from '../core/json.ts';
 import type { Connector, LedgerChange, Origin } from '../sites/connector.ts';
 import type { Bases } from './base.ts';
 import type { EqualItem } from './equal.ts';
 import type { KeptForms } from './keptforms.ts';
 import type { Plan } from './plan.ts';
-import type { BaseEntry, LedgerBefore, RecordsFolder, RunRecord } from './records/folder.ts';
+import type { BaseEntry, RecordsFolder, RunRecord } from './records/folder.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Workspace } from './workspace.ts';
 
@@ -18,8 +17,8 @@ const AT_A_TIME = 5000;
 export interface Carried { readonly run: string; readonly bases: Bases | undefined; readonly base: readonly BaseEntry[]; readonly origins: readonly Origin[]; readonly forms: KeptForms }
 
 /**
- * Remembers what was carried, here and in the target's ledger; what both held before is kept for an undo. What was the same already counts as
- * carried: who changes it later is then known. That is so whatever becomes of the run, and told first, in pieces.
+ * Remembers what was carried, here and in the target's ledger; what both held of it before is kept for an undo. What was the same already counts as
+ * carried: who changes it later is then known. That is so whatever becomes of the run, also if it is taken back, and told first, in pieces.
  */
 export async function remember({ records }: Workspace, plan: Plan, { run, bases, base, origins, forms }: Carried): Promise<void> {
   const { source, target } = plan;
@@ -27,23 +26,22 @@ export async function remember({ records }: Workspace, plan: Plan, { run, bases,
   for (const { source: digest, text } of newlyEqual(plan, bases)) if (text !== undefined) await forms.keep(digest, text);
   await forms.flush();
   const equal = function* (): Generator<Omit<BaseEntry, 'covers'>> { for (const one of newlyEqual(plan, bases)) yield { address: one.address, source: one.source, target: one.target, run }; };
-  const written = new TextSet();
-  for (const list of [origins, base, equal()]) for (const { address } of list) written.add(address);
-  const isWritten = (one: { address: Address }): boolean => written.find(one.address) !== undefined;
-  records.keepBase(run, fromSite, toSite);
-  records.keepLedger(run, { ...heldOf(target, fromSite, isWritten), written: [...written] });
-  records.saveBase(fromSite, toSite, (function* () {
-    for (const one of records.base(fromSite, toSite)) if (!isWritten(one)) yield one;
-    yield* base;
-    yield* equal();
-  })());
-  const others = target.bases.filter((one) => one.fromSite !== fromSite || !isWritten(one));
-  const idle = idleForms(bases, [base, equal()], function* () { yield* others; yield* records.base(fromSite, toSite); });
+  const written = new Set([...origins, ...base].map((one) => one.address));
+  keepBefore(records, run, { target, fromSite }, written);
+  // There can be as many as the site has items.
+  const same = new TextSet();
+  for (const { address } of equal()) same.add(address);
+  const remembered = (address: Address): boolean => written.has(address) || same.find(address) !== undefined;
+  records.changeBase(fromSite, toSite, remembered, (function* () { yield* base; yield* equal(); })());
+  const idle = idleForms(bases, [base, equal()], function* () {
+    for (const one of target.bases) if (one.fromSite !== fromSite || !remembered(one.address)) yield one;
+    yield* records.base(fromSite, toSite);
+  });
   // An undo puts them back: those that someone else had carried are only in the ledger.
-  const elsewhere = [...idle].flatMap(([digest, from]) => (records.form(from, digest) ? [] : [digest]));
+  const elsewhere = [...idle].flatMap(([digest, from]) => (records.formText(from, digest) === undefined ? [digest] : []));
   if (elsewhere.length > 0) records.addForms(run, await target.connector.forms(elsewhere));
   for (const some of inChunks(equal(), AT_A_TIME)) await target.connector.changeLedger({ bases: some.map((one) => ({ ...one, fromSite })) });
-  await tellLedger(target.connector, { origins: [...origins], bases: base.map(({ covers, ...one }) => ({ ...one, fromSite, ...(covers ? { covers: [...covers] } : {}) })), dropForms: [...idle.keys()] });
+  await tellLedger(target.connector, { origins: [...origins], bases: base.map((one) => ({ ...one, fromSite })), dropForms: [...idle.keys()] });
 }
 
 /** Tells a ledger what may be much, in pieces; what takes from it first. */
@@ -54,15 +52,15 @@ export async function tellLedger(connector: Pick<Connector, 'changeLedger'>, { f
 
 /** Keeps what is remembered now of the items of a run, for an undo of the undo that follows. */
 export function keepMemory(records: RecordsFolder, target: SiteSource, undo: string, { of, removed }: { of: RunRecord; removed: readonly Address[] }): void {
-  const { fromSite, toSite } = of;
-  const written = writtenBy(records, of, removed);
-  records.keepBase(undo, fromSite, toSite);
-  records.keepLedger(undo, { ...heldOf(target, fromSite, (one) => written.has(one.address)), written: [...written] });
+  keepBefore(records, undo, { target, fromSite: of.fromSite }, writtenBy(records, of, removed));
 }
 
-/** What the ledger of a site remembers of some items. */
-function heldOf({ origins, bases }: SiteSource, fromSite: string, of: (one: { address: Address }) => boolean): Pick<LedgerBefore, 'origins' | 'bases'> {
-  return { origins: [...origins.values()].filter(of), bases: bases.filter((one) => one.fromSite === fromSite && of(one)) };
+/** Keeps what is remembered of some items, here and in the target's ledger, before a run changes it. */
+function keepBefore(records: RecordsFolder, run: string, { target, fromSite }: { target: SiteSource; fromSite: string }, written: ReadonlySet<Address>): void {
+  records.keepBase(run, fromSite, target.facts.site.id, (address) => written.has(address));
+  const known = target.bases.from(fromSite);
+  const [origins, bases] = [[...target.origins.values()].filter((one) => written.has(one.address)), [...written].flatMap((address) => known.get(address) ?? [])];
+  records.keepLedger(run, { origins, bases, written: [...written] });
 }
 
 /** Puts back here what was remembered before a run, and says what puts it back in the ledger. */
@@ -70,9 +68,9 @@ export function restoreMemory(records: RecordsFolder, run: RunRecord, removed: r
   const { fromSite, toSite } = run;
   const { origins, bases } = records.ledgerBefore(run.run) ?? { origins: [], bases: [] };
   const written = writtenBy(records, run, removed);
-  records.restoreBase(run.run, fromSite, toSite);
+  records.restoreBase(run.run, fromSite, toSite, (address) => written.has(address));
   // The run had dropped the forms that nothing named any longer.
-  const forms = new Map(bases.flatMap((base) => [base.source, base.target].flatMap((digest) => { const item = records.form(base.run, digest) ?? records.form(run.run, digest); return item ? [[digest, itemBytes(item)] as const] : []; })));
+  const forms = new Map(bases.flatMap((base) => [base.source, base.target].flatMap((digest) => { const text = records.formText(base.run, digest) ?? records.formText(run.run, digest); return text === undefined ? [] : [[digest, text] as const]; })));
   return {
     forms: [...forms].map(([digest, text]) => ({ digest, text })),
     origins: [...origins], forget: notOf(origins, written),

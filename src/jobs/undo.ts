@@ -60,7 +60,7 @@ function keysOf(workspace: Workspace, site: string, runId: string | undefined): 
 /** The forms of the items that are there as a run left them; undefined where one is not known any more. */
 function keptRows({ records }: Workspace, { index, kinds }: SiteSource, run: RunRecord): RowsOf | undefined {
   const left = new Map<Address, string>();
-  for (const one of records.base(run.fromSite, run.toSite)) if (one.run === run.run && one.covers === undefined) left.set(one.address, one.target);
+  for (const one of records.baseOf(run)) if (one.covers === undefined) left.set(one.address, one.target);
   const known = new Map<Address, string>();
   for (const address of index.addresses()) {
     const text = records.formText(run.run, left.get(address) ?? '');
@@ -109,7 +109,7 @@ async function meantToBe({ records }: Workspace, target: SiteSource, run: RunRec
   const there = changed.filter((address) => target.index.has(address));
   if (there.length === 0) return [...changed];
   const left = new Map<Address, string>();
-  for (const one of records.base(run.fromSite, run.toSite)) if (one.run === run.run) left.set(one.address, one.target);
+  for (const one of records.baseOf(run)) left.set(one.address, one.target);
   const same = new Set<Address>();
   for await (const { address, fingerprint } of target.rows(new Set(there), { fresh: true })) if (left.get(address) === fingerprint) same.add(address);
   return changed.filter((address) => !same.has(address));

@@ -1,4 +1,5 @@
-import { crc32, inflateRawSync } from 'node:zlib';
+import { createHash } from 'node:crypto';
+import { crc32, createInflateRaw, inflateRawSync } from 'node:zlib';
 import yauzl from 'yauzl';
 import { sha256 } from '../core/canonical.ts';
 import { Numbers, TextSet } from '../core/columns.ts';
@@ -12,6 +13,10 @@ const LIMITS = { memberBytes: 256 * 2 ** 20, totalBytes: 8 * 2 ** 30, ratio: 250
 
 const LOCAL_HEADER = 0x04034b50;
 const LOCAL_HEADER_BYTES = 30;
+/** What unpacks into less room than it needs is put together of pieces, and is there twice for a moment. */
+const LEAST_ROOM = 64;
+/** What is read in pieces is unpacked into so many bytes at a time. */
+const PIECE = 2 ** 16;
 /** What has to be kept of an entry of the central directory. */
 interface Member { readonly offset: number; readonly packed: number; readonly size: number; readonly crc: number; readonly method: number }
 
@@ -75,24 +80,64 @@ export class Archive {
 
   /** The bytes of a member; `digest` is what they must have. */
   read(name: string, digest?: string): Buffer {
-    const member = this.#members.get(name);
-    if (!member) throw unreadable(this.path, `${name} is missing`);
+    const member = this.#member(name);
     let bytes: Buffer;
     try { bytes = this.#unpack(member); } catch (error) { throw unreadable(this.path, `${name} is damaged`, error); }
-    // The ZIP reader itself does not look at checksums.
-    if (bytes.length !== member.size || crc32(bytes) !== member.crc) throw unreadable(this.path, `${name} is damaged: its checksum is wrong`);
-    if (digest !== undefined && sha256(bytes) !== digest) throw unreadable(this.path, `${name} was altered: its SHA-256 is not the one in the manifest`);
+    this.#check(name, { size: bytes.length, crc: crc32(bytes), digest: digest === undefined ? undefined : sha256(bytes) }, digest);
     return bytes;
+  }
+
+  /** The same of a large one, a piece after the other. Whether all was as it must be is known, and thrown, at the end. */
+  async *pieces(name: string, digest: string): AsyncGenerator<Buffer, undefined> {
+    const member = this.#member(name);
+    const hash = createHash('sha256');
+    let [size, crc] = [0, 0];
+    try {
+      const packed = this.#packed(member);
+      for await (const piece of member.method === DEFLATED ? inflated(packed) : [packed]) {
+        size += piece.length;
+        if (size > member.size) throw new Error('it is longer than the archive says');
+        crc = crc32(piece, crc);
+        hash.update(piece);
+        yield piece;
+      }
+    } catch (error) { throw unreadable(this.path, `${name} is damaged`, error); }
+    this.#check(name, { size, crc, digest: hash.digest('hex') }, digest);
+    return undefined;
+  }
+
+  #member(name: string): Member {
+    const member = this.#members.get(name);
+    if (!member) throw unreadable(this.path, `${name} is missing`);
+    return member;
+  }
+
+  /** The ZIP reader itself does not look at checksums. */
+  #check(name: string, { size, crc, digest }: { size: number; crc: number; digest: string | undefined }, wanted: string | undefined): void {
+    const member = this.#member(name);
+    if (size !== member.size || crc !== member.crc) throw unreadable(this.path, `${name} is damaged: its checksum is wrong`);
+    if (wanted !== undefined && digest !== wanted) throw unreadable(this.path, `${name} was altered: its SHA-256 is not the one in the manifest`);
   }
 
   /** Members are small and unpacked at once, with the declared size as the limit; a stream for each would take most of the time. */
   #unpack(member: Member): Buffer {
+    const packed = this.#packed(member);
+    return member.method === DEFLATED ? inflateRawSync(packed, { maxOutputLength: Math.max(1, member.size), chunkSize: Math.max(LEAST_ROOM, member.size + 1) }) : packed;
+  }
+
+  #packed(member: Member): Buffer {
     const header = this.#reader.bytes(member.offset, LOCAL_HEADER_BYTES);
     if (header.readUInt32LE(0) !== LOCAL_HEADER) throw new Error('its local header is missing');
     const start = member.offset + LOCAL_HEADER_BYTES + header.readUInt16LE(26) + header.readUInt16LE(28);
     const packed = this.#reader.bytes(start, member.packed);
-    return member.method === DEFLATED ? inflateRawSync(packed, { maxOutputLength: Math.max(1, member.size) }) : Buffer.from(packed);
+    return member.method === DEFLATED ? packed : Buffer.from(packed);
   }
+}
+
+async function* inflated(packed: Buffer): AsyncGenerator<Buffer> {
+  const unpacking = createInflateRaw({ chunkSize: PIECE });
+  unpacking.end(packed);
+  for await (const piece of unpacking) yield piece as Buffer;
 }
 
 export function unreadable(path: string, what: string, cause?: unknown): Problem {

@@ -16,7 +16,7 @@ const LARGE = 1000;
 
 /** Reads and checks everything of a file while other work goes on: a large one in a second thread, which `stop` ends. Throws what the check found. */
 export async function checkBeside(pochette: Pochette, stop: AbortSignal): Promise<void> {
-  if (pochette.size < LARGE || WORKER === '' || !existsSync(WORKER)) { pochette.check(); return; }
+  if (pochette.size < LARGE || WORKER === '' || !existsSync(WORKER)) { await pochette.check(); return; }
   const worker = new Worker(WORKER, { workerData: pochette.path, resourceLimits: { maxYoungGenerationSizeMb: YOUNG_MEGABYTES } });
   const end = (): void => { void worker.terminate(); };
   stop.addEventListener('abort', end, { once: true });

@@ -7,7 +7,7 @@ import type { Checked } from './checker.ts';
 async function check(path: string): Promise<Checked> {
   try {
     const pochette = await Pochette.open(path);
-    try { return { members: pochette.check() }; } finally { pochette.close(); }
+    try { return { members: await pochette.check() }; } finally { pochette.close(); }
   } catch (error) {
     if (!isProblem(error)) throw error;
     const { code, message, where, remedy, details } = error;

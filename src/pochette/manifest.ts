@@ -41,7 +41,10 @@ export class Manifest {
 
 /** `digest  name`, a line each. */
 export function* manifestLines(text: string, path: string): Generator<[name: string, digest: string]> {
-  for (const line of text.split('\n')) {
+  for (let from = 0; from < text.length;) {
+    const end = text.indexOf('\n', from);
+    const line = text.slice(from, end < 0 ? text.length : end);
+    from += line.length + 1;
     if (line === '') continue;
     if (!LINE.test(line)) throw unreadable(path, `a line of a manifest is not understood: ${line.slice(0, 80)}`);
     yield [line.slice(DIGITS + 2), line.slice(0, DIGITS)];

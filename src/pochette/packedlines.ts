@@ -1,40 +1,50 @@
 import { brotliCompressSync, brotliDecompressSync, constants } from 'node:zlib';
+import { Numbers } from '../core/columns.ts';
 
-const NEWLINE = 0x0a;
 /** So many bytes at least are packed together; to read a line they are unpacked together. */
 const BLOCK_BYTES = 2 ** 16;
 /** Lines of an index are much alike: a quick way of packing (RFC 7932) makes them several times shorter. */
 const QUICK = { params: { [constants.BROTLI_PARAM_QUALITY]: 1 } };
 
-/** The lines of a text, packed: the index of a large file is tens of megabytes, and of most lines little is ever asked. They are best read in order. */
+/** Lines, packed: the index of a large file is tens of megabytes, and of most lines little is ever asked. They are best read in order. */
 export class PackedLines {
-  readonly #starts: Uint32Array;
+  /** Where each ends, and the next one begins. */
+  readonly #ends = new Numbers({ whole: true });
   readonly #blocks: Buffer[] = [];
-  /** The first line of each block, and how many lines there are. */
+  /** The first line of each block. */
   readonly #firsts: number[] = [];
+  /** Those that are not packed yet, from the last block on. */
+  #waiting: Buffer[] = [];
+  #waits = 0;
   #unpacked: { readonly block: number; readonly bytes: Buffer } | undefined;
 
-  constructor(text: Buffer) {
-    this.#starts = startsOf(text);
-    let first = 0;
-    for (let line = 1; line <= this.length; line++) {
-      const [from, to] = [this.#starts[first] ?? 0, this.#starts[line] ?? 0];
-      if (to - from < BLOCK_BYTES && line < this.length) continue;
-      // What the library gives may lie in a buffer of several times its size.
-      this.#blocks.push(Buffer.from(brotliCompressSync(text.subarray(from, to), QUICK)));
-      this.#firsts.push(first);
-      first = line;
-    }
+  get length(): number { return this.#ends.length; }
+
+  add(line: Buffer): void {
+    if (this.#waiting.length === 0) this.#firsts.push(this.length);
+    this.#waiting.push(Buffer.from(line));
+    this.#waits += line.length;
+    this.#ends.push(this.#startOf(this.length) + line.length);
+    if (this.#waits >= BLOCK_BYTES) this.#pack();
   }
 
-  get length(): number { return this.#starts.length - 1; }
+  #pack(): void {
+    // What the library gives may lie in a buffer of several times its size.
+    this.#blocks.push(Buffer.from(brotliCompressSync(Buffer.concat(this.#waiting), QUICK)));
+    this.#waiting = [];
+    this.#waits = 0;
+  }
 
-  /** A line, without its end. */
+  /** Where a line begins, in all of them. */
+  #startOf(line: number): number { return line === 0 ? 0 : this.#ends.at(line - 1); }
+
+  /** A line as it was added. */
   at(line: number): string {
+    if (this.#waiting.length > 0) this.#pack();
     const block = this.#blockOf(line);
     if (this.#unpacked?.block !== block) this.#unpacked = { block, bytes: brotliDecompressSync(this.#blocks[block] ?? Buffer.alloc(0)) };
-    const from = this.#starts[this.#firsts[block] ?? 0] ?? 0;
-    return this.#unpacked.bytes.toString('utf8', (this.#starts[line] ?? 0) - from, (this.#starts[line + 1] ?? 0) - from - 1);
+    const from = this.#startOf(this.#firsts[block] ?? 0);
+    return this.#unpacked.bytes.toString('utf8', this.#startOf(line) - from, this.#startOf(line + 1) - from);
   }
 
   /** The last block that does not begin behind the line. */
@@ -46,12 +56,4 @@ export class PackedLines {
     }
     return low;
   }
-}
-
-/** Where each line begins, and one more: where another would. The end of the last line may be missing. */
-function startsOf(text: Buffer): Uint32Array {
-  const starts = [0];
-  for (let at = text.indexOf(NEWLINE); at >= 0; at = text.indexOf(NEWLINE, at + 1)) starts.push(at + 1);
-  if (starts.at(-1) !== text.length) starts.push(text.length + 1);
-  return Uint32Array.from(starts);
 }

@@ -10,16 +10,15 @@ import { readNotation } from '../core/translate/notation.ts';
 import { Archive, unreadable } from './archive.ts';
 import { IndexedRow, IndexLines } from './indexedrow.ts';
 import { About, FORMAT, itemMember, MEMBERS, type IndexLine } from './format.ts';
+import { linesIn } from './linesin.ts';
 import { Manifest, manifestLines } from './manifest.ts';
 import { PackedLines } from './packedlines.ts';
 import { parseJson } from './parse.ts';
 
-const NEWLINE = 0x0a;
 /** The rows of an index of so many bytes are held as they are: making them again takes longer than they take room. */
 const MOST_BYTES = 4_000_000;
-/** So many lines are read before other work has its turn. */
-const IN_A_ROW = 256;
 
+const MEDIA = 'data/media/';
 /** Address, covers, kind and value. */
 const ITEM_MEMBERS = 4;
 
@@ -31,7 +30,7 @@ interface OpenedIndex { readonly addresses: TextSet; readonly entry: (at: number
 export class Pochette {
   readonly #archive: Archive;
   readonly #manifest: Manifest;
-  readonly #media: ReadonlyMap<string, string>;
+  readonly #media = new Map<string, string>();
   #index: OpenedIndex | undefined;
   readonly about: About;
   readonly kinds: Kinds;
@@ -44,7 +43,7 @@ export class Pochette {
     this.about = about;
     this.digest = digest;
     this.kinds = compileKinds(about.kinds, archive.path);
-    this.#media = new Map([...archive.names()].filter((name) => name.startsWith('data/media/')).map((name) => [name.slice('data/media/'.length, name.lastIndexOf('.')), name]));
+    for (const name of archive.names()) if (name.startsWith(MEDIA)) this.#media.set(name.slice(MEDIA.length, name.lastIndexOf('.')), name);
   }
 
   static async open(path: string): Promise<Pochette> {
@@ -69,12 +68,24 @@ export class Pochette {
   /** Lines of the index, in order. */
   lines(): IndexLine[] { return Array.from(this.rows(), (row) => row.line); }
 
-  /** What of the index cannot be read is said now, and not when it is first needed. Other work has its turn on the way. */
+  /** Before anything is asked of the items: reads the index, and says what of it cannot be read. It is gone through once, and held packed where it is long. */
   async openIndex(): Promise<this> {
-    const opening = this.#openIndex();
-    let step = opening.next();
-    for (; step.done !== true; step = opening.next()) await new Promise((settle) => { setImmediate(settle); });
-    this.#index = step.value;
+    const rows: IndexedRow[] | undefined = this.#archive.size(MEMBERS.index) > MOST_BYTES ? undefined : [];
+    const [addresses, titles, kinds, packed] = [new TextSet(), new Texts(), new Numbers({ whole: true }), new PackedLines()];
+    const names: string[] = [];
+    for await (const some of this.#readIndex()) {
+      for (const { row, bytes } of some) {
+        addresses.add(row.address);
+        if (rows) { rows.push(row); continue; }
+        if (!names.includes(row.kind)) names.push(row.kind);
+        kinds.push(names.indexOf(row.kind));
+        titles.push(row.title);
+        packed.add(bytes);
+      }
+    }
+    const lines = this.#indexLines();
+    const row = (at: number): IndexedRow => rows?.[at] ?? new IndexedRow(packed.at(at), lines, at);
+    this.#index = { addresses, row, entry: rows ? row : (at) => ({ kind: names[kinds.at(at)] ?? '', title: titles.at(at) }) };
     return this;
   }
 
@@ -102,43 +113,20 @@ export class Pochette {
   }
 
   get #opened(): OpenedIndex {
-    if (this.#index) return this.#index;
-    const opening = this.#openIndex();
-    let step = opening.next();
-    while (step.done !== true) step = opening.next();
-    return this.#index = step.value;
+    if (!this.#index) throw new Problem('internal', 'the index of a file was not opened', { where: this.path });
+    return this.#index;
   }
 
-  /** It is gone through once, and then held packed: there are as many lines as items. Yields now and then. */
-  *#openIndex(): Generator<void, OpenedIndex> {
-    const bytes = this.#read(MEMBERS.index);
-    const [addresses, titles, kinds] = [new TextSet(), new Texts(), new Numbers({ whole: true })];
-    const names: string[] = [];
-    const rows: IndexedRow[] | undefined = bytes.length > MOST_BYTES ? undefined : [];
-    for (const row of this.#readRows(bytes)) {
-      addresses.add(row.address);
-      if (row.number % IN_A_ROW === 0) yield;
-      if (rows) { rows.push(row); continue; }
-      if (!names.includes(row.kind)) names.push(row.kind);
-      kinds.push(names.indexOf(row.kind));
-      titles.push(row.title);
-    }
-    if (rows) { const row = (at: number): IndexedRow => rows[at] as IndexedRow; return { addresses, entry: row, row }; }
-    const packed = new PackedLines(bytes);
+  async *#readIndex(): AsyncGenerator<{ row: IndexedRow; bytes: Buffer }[]> {
     const lines = this.#indexLines();
-    return { addresses, entry: (at) => ({ kind: names[kinds.at(at)] ?? '', title: titles.at(at) }), row: (at) => new IndexedRow(packed.at(at), lines, at) };
-  }
-
-  *#readRows(bytes: Buffer): Generator<IndexedRow> {
-    let [last, start] = ['', 0];
-    const lines = this.#indexLines();
-    for (let line = 0; start < bytes.length; line++) {
-      const end = bytes.indexOf(NEWLINE, start);
-      const row = new IndexedRow(bytes.toString('utf8', start, end < 0 ? bytes.length : end), lines, line);
-      if (byCodeUnit(last, row.address) >= 0) throw unreadable(this.path, 'the index is not in order, or names an item twice');
-      last = row.address;
-      yield row;
-      start = end < 0 ? bytes.length : end + 1;
+    let [last, number] = ['', 0];
+    for await (const some of linesIn(this.#archive.pieces(MEMBERS.index, this.#manifest.digest(MEMBERS.index) ?? ''))) {
+      yield some.map((bytes) => {
+        const row = new IndexedRow(bytes.toString(), lines, number++);
+        if (byCodeUnit(last, row.address) >= 0) throw unreadable(this.path, 'the index is not in order, or names an item twice');
+        last = row.address;
+        return { row, bytes };
+      });
     }
   }
 
@@ -174,16 +162,17 @@ export class Pochette {
   sealed(): Buffer { return this.#read(MEMBERS.sealed); }
 
   /** Reads and checks everything, each member once; reports how many members were checked. */
-  check(onMember?: (done: number, total: number) => void): number {
+  async check(onMember?: (done: number, total: number) => void): Promise<number> {
     let done = 0;
     const total = this.#manifest.size;
     const read = new Uint8Array(this.#archive.count);
-    // A check alone needs no row longer than it is looked at.
-    for (const row of this.#index ? this.rows() : this.#readRows(this.#read(MEMBERS.index))) {
-      const { item, text } = this.#item(row.line);
-      if (!isCanonical(text, item as unknown as Json) || Object.keys(item).length !== ITEM_MEMBERS) throw unreadable(this.path, `the item ${row.address} is not in canonical form`);
-      read[this.#archive.position(itemMember(row.address)) ?? 0] = 1;
-      onMember?.(++done, total);
+    for await (const some of this.#readIndex()) {
+      for (const { row } of some) {
+        const { item, text } = this.#item(row.line);
+        if (!isCanonical(text, item as unknown as Json) || Object.keys(item).length !== ITEM_MEMBERS) throw unreadable(this.path, `the item ${row.address} is not in canonical form`);
+        read[this.#archive.position(itemMember(row.address)) ?? 0] = 1;
+        onMember?.(++done, total);
+      }
     }
     for (const name of [...this.#manifest.names(), ...this.#manifest.absent]) {
       if (read[this.#archive.position(name) ?? -1] === 1) continue;

@@ -1,9 +1,13 @@
+import type { BaseTable } from '../core/basetable.ts';
 import type { Facts } from '../core/facts.ts';
 import type { Kinds } from '../core/kind.ts';
 import type { IndexRow, LocalItem } from '../core/siteindex.ts';
 import type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation, Origin, BaseEntry } from '../protocol/index.ts';
 
 export type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation, Origin, BaseEntry };
+
+/** What a site remembers: of what was carried there can be as much as it has items. */
+export type KnownLedger = Omit<Ledger, 'bases'> & { readonly bases: BaseTable };
 
 /**
  * What speaks to one site. Connectors give and take local items only; making them portable is the core's work.
@@ -41,7 +45,7 @@ export interface Connector {
   lock(request: LockRequest): Promise<void>;
   unlock(): Promise<void>;
   renewCaches(): Promise<void>;
-  ledger(): Promise<Ledger>;
+  ledger(): Promise<KnownLedger>;
   /** The runs alone: of a large site the rest is long. */
   runs(): Promise<LedgerRun[]>;
   changeLedger(change: LedgerChange): Promise<void>;

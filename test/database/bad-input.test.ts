@@ -59,7 +59,7 @@ describe('a database in a file', () => {
   test('a run that fails while it is remembered leaves no memory of itself', async () => {
     configure('sqlite:live.db');
     const { run } = JSON.parse((await bench.run('import', 'dev', 'live', 'board:front', '--yes', '--json')).out) as { run: string };
-    const local = (): string[] => readdirSync(bench.path('.pochette/bases')).map((file) => `${file} ${readFileSync(bench.path(`.pochette/bases/${file}`), 'utf8')}`).filter((text) => !text.startsWith('forms-'));
+    const local = (): string[] => readdirSync(bench.path('.pochette/bases')).filter((file) => !file.startsWith('forms-')).flatMap((file) => readFileSync(bench.path(`.pochette/bases/${file}`), 'utf8').split('\n').map((line) => `${file} ${line}`)).sort();
     const before = local();
     sqliteSite(bench.path('dev.db'), "update boards set title = 'Front, anew' where slug = 'front'");
     site.run("create trigger full before insert on pochette_ledger when new.content like '%\"bases\"%' and exists (select 1 from boards where title = 'Front, anew') begin select raise(abort, 'no room'); end");

@@ -116,19 +116,20 @@ export function contract(open: () => Promise<Subject>): void {
   });
 
   test('the ledger remembers runs, origins, bases and the forms that they name', async () => {
+    const known = async () => { const { bases, ...rest } = await connector.ledger(); return { ...rest, bases: [...bases] }; };
     const run = { run: '20261123-000000-aaaa', verb: 'import', by: 'Isbel Farrow', from: 'dev', state: 'running', started: '2026-11-23T00:00:00.000Z', items: 3 } as const;
     const origin = { address: 'board:Ænd', id: '9007199254740993', fromSite: 'dev', fromId: 4, run: run.run, fingerprint: 'f' };
     const [one, other] = ['a', 'b'].map((letter) => ({ digest: letter.repeat(64), text: `{"⟦site⟧":"${letter}"}` })) as [{ digest: string; text: string }, { digest: string; text: string }];
     const base = { address: 'board:Ænd', fromSite: 'dev', source: one.digest, target: other.digest, run: run.run };
     await connector.changeLedger({ run, origins: [origin], bases: [base, { ...base, fromSite: 'elsewhere', covers: ['look'] }], forms: [one, other] });
-    expect(await connector.ledger()).toEqual({ runs: [run], origins: [origin], bases: expect.arrayContaining([base, { ...base, fromSite: 'elsewhere', covers: ['look'] }]) as unknown });
+    expect(await known()).toEqual({ runs: [run], origins: [origin], bases: expect.arrayContaining([base, { ...base, fromSite: 'elsewhere', covers: ['look'] }]) as unknown });
     expect(await connector.forms([other.digest, 'c'.repeat(64)])).toEqual(new Map([[other.digest, other.text]]));
     await connector.changeLedger({ run: { ...run, state: 'undone' }, forget: [origin.address], forgetBases: [{ address: base.address, fromSite: 'elsewhere' }], dropForms: [other.digest] });
-    expect(await connector.ledger()).toEqual({ runs: [{ ...run, state: 'undone' }], origins: [], bases: [base] });
+    expect(await known()).toEqual({ runs: [{ ...run, state: 'undone' }], origins: [], bases: [base] });
     expect([...(await connector.forms([one.digest, other.digest])).keys()]).toEqual([one.digest]);
     // However often something is changed, the last word counts.
     for (let i = 1; i <= 12; i++) await connector.changeLedger({ bases: [{ ...base, run: `run-${i}` }], ...(i % 3 === 0 ? { forget: [origin.address] } : { origins: [{ ...origin, run: `run-${i}` }] }) });
-    expect(await connector.ledger()).toMatchObject({ origins: [], bases: [{ ...base, run: 'run-12' }] });
+    expect(await known()).toMatchObject({ origins: [], bases: [{ ...base, run: 'run-12' }] });
   });
 
   test('the lock is given back', async () => {

@@ -60,12 +60,12 @@ describe('a pochette read back', () => {
     await fc.assert(fc.asyncProperty(fc.dictionary(fc.stringMatching(/^[A-Za-z0-9._~/-]{1,12}$/), trickyJson.filter((value) => !JSON.stringify(value).includes('__proto__')), { maxKeys: 6, noNullPrototype: true }), async (values) => {
       const [one, two] = [await write(`p${++n}`, values), await write(`q${n}`, values)];
       expect(readFileSync(one.path).equals(readFileSync(two.path))).toBe(true);
-      const pochette = await Pochette.open(one.path);
+      const pochette = await (await Pochette.open(one.path)).openIndex();
       expect(pochette.digest).toBe(one.digest);
       const rows = [...pochette.rows()];
       expect(rows.map((row) => row.address)).toEqual(Object.keys(values).map((key) => `template:${key}`).sort());
       for (const row of rows) expect(itemBytes(await row.load())).toBe(itemBytes(rowOf(row.address.slice('template:'.length), values[row.address.slice('template:'.length)]).item));
-      pochette.check();
+      await pochette.check();
       pochette.close();
     }), { numRuns: 40 });
   });
@@ -105,7 +105,7 @@ describe('a pochette read back', () => {
 
 describe('a file from a stranger', () => {
   const refused = async (path: string, message: RegExp): Promise<void> => {
-    await expect((async () => { const pochette = await Pochette.open(path); try { pochette.check(); } finally { pochette.close(); } })()).rejects.toThrow(message);
+    await expect((async () => { const pochette = await Pochette.open(path); try { await pochette.check(); } finally { pochette.close(); } })()).rejects.toThrow(message);
   };
 
   test('that is no ZIP, or was cut short', async () => {
@@ -127,7 +127,7 @@ describe('a file from a stranger', () => {
       const changed = join(folder, 'changed');
       writeFileSync(changed, bytes);
       // Only what no reader looks at (times, versions, attributes) may differ: then everything read is what was written.
-      const digest = await (async () => { const pochette = await Pochette.open(changed); try { pochette.check(); return pochette.digest; } finally { pochette.close(); } })().catch((error: unknown) => (error as Error).name);
+      const digest = await (async () => { const pochette = await Pochette.open(changed); try { await pochette.check(); return pochette.digest; } finally { pochette.close(); } })().catch((error: unknown) => (error as Error).name);
       expect(['Problem', original]).toContain(digest);
     }
   });

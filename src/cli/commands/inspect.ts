@@ -15,8 +15,8 @@ export const run: CommandRun = async ({ call, words, workspace, out, json, quiet
   if (path === undefined || more.length > 0) throw new Problem('usage', 'name one file');
   const pochette = await Pochette.open(resolve(call.folder, await workspace.file(path)));
   try {
-    const checked = pochette.check((done, total) => { workspace.onProgress({ phase: 'checking', done, total }); });
-    const lines = pochette.lines();
+    const checked = await pochette.check((done, total) => { workspace.onProgress({ phase: 'checking', done, total }); });
+    const lines = (await pochette.openIndex()).lines();
     if (json) { const { kinds, ...about } = pochette.about; out.json({ file: path, digest: pochette.digest, checked, ...about, kinds: kinds.length, items: lines }); return EXIT.done; }
     printAbout(out, pochette, lines, checked);
     if (!quiet) { out.line(); out.line(`Next: "pochette compare ${path} SITE" shows what it would change there.`); }

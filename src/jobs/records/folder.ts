@@ -1,5 +1,6 @@
 import { appendFileSync, existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import type { Address } from '../../core/address.ts';
 import { sha256 } from '../../core/canonical.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import type { PortableItem } from '../../core/item.ts';
@@ -13,6 +14,11 @@ import { writeLines, writeWhole } from './whole.ts';
 
 /** What a run was about to change, beside its record. */
 export const SAFETY_FILE = 'safety.pochette';
+
+/** What was last carried, of the items of a run, as it was before it. */
+const BASE_BEFORE = 'base-before.ndjson';
+/** Of a line of a base: the address, where nothing in it is escaped. */
+const BEGINNING = /^\{"address":"([^"\\]*)"/;
 
 /** One execution of a route or of an undo, as the records keep it. */
 export interface RunRecord {
@@ -37,7 +43,7 @@ export interface RunRecord {
 }
 export interface ExportRecord { verb: 'export'; from: string; file: string; title: string; by: string; at: string; items: number; files: number; bytes: number; digest: string }
 /** What was last carried between two sites, per item. Forms are found by digest in the packs beside. */
-export type BaseEntry = Readonly<Omit<LedgerBase, 'fromSite' | 'covers'>> & { /** Parts and places that were carried; without it all. */ readonly covers?: readonly string[] | undefined };
+export type BaseEntry = Readonly<Omit<LedgerBase, 'fromSite' | 'covers'>> & { /** Parts and places that were carried; without it all. */ readonly covers?: string[] | undefined };
 /** What the target's ledger held of the items of a run before it: what to put back, and what to forget. */
 export interface LedgerBefore { readonly origins: readonly Origin[]; readonly bases: readonly LedgerBase[]; readonly written: readonly string[] }
 
@@ -93,8 +99,8 @@ export class RecordsFolder {
     return join('bases', `${fileName(fromSite)}--${fileName(toSite)}.ndjson`);
   }
 
-  /** What was last carried from one site to another, an entry for each item. */
-  base(fromSite: string, toSite: string): Iterable<BaseEntry> { return basesIn(join(this.path, this.#basePath(fromSite, toSite))); }
+  /** What was last carried from one site to another, an entry for each item, or for each `of` some. */
+  base(fromSite: string, toSite: string, of?: (address: Address) => boolean): Iterable<BaseEntry> { return basesIn(join(this.path, this.#basePath(fromSite, toSite)), of); }
 
   /** What was last carried to a site, from wherever. */
   basesTo(toSite: string): BaseEntry[] {
@@ -104,22 +110,32 @@ export class RecordsFolder {
     return names.flatMap((name) => [...basesIn(join(folder, name))]);
   }
 
-  saveBase(fromSite: string, toSite: string, base: Iterable<BaseEntry>): void {
-    this.#ensure('bases');
-    writeLines(join(this.path, this.#basePath(fromSite, toSite)), base);
+  /** What a run left there of the items that it carried whole or in parts, as far as no later one has carried them. */
+  baseOf({ run, fromSite, toSite }: Pick<RunRecord, 'run' | 'fromSite' | 'toSite'>): Iterable<BaseEntry> {
+    const path = join(this.path, this.#basePath(fromSite, toSite));
+    // Most lines are of other runs: they need not be parsed.
+    return (function* () { for (const line of baseLines(path)) if (line.text.includes(run)) { const entry = line.entry(); if (entry.run === run) yield entry; } })();
   }
 
-  /** Keeps the base as it was before a run, so that its undo can restore it. */
-  keepBase(run: string, fromSite: string, toSite: string): void {
-    writeLines(join(this.runFolder(run), 'base-before.ndjson'), this.base(fromSite, toSite));
+  /** Puts entries in the place of those `of` some items. */
+  changeBase(fromSite: string, toSite: string, of: (address: Address) => boolean, entries: Iterable<BaseEntry>): void {
+    const path = join(this.#ensure('bases'), '..', this.#basePath(fromSite, toSite));
+    writeLines(path, (function* () {
+      for (const line of baseLines(path)) if (!of(line.address())) yield line.text;
+      for (const entry of entries) yield JSON.stringify(entry);
+    })());
   }
 
-  /** Puts the base of before a run back; a run that kept none had none to change. */
-  restoreBase(run: string, fromSite: string, toSite: string): void {
-    const path = join(this.runFolder(run), 'base-before.ndjson');
-    if (!existsSync(path)) return;
-    this.#ensure('bases');
-    writeWhole(join(this.path, this.#basePath(fromSite, toSite)), readFileSync(path));
+  /** Keeps the entries of some items as they were before a run, so that its undo can restore them. */
+  keepBase(run: string, fromSite: string, toSite: string, of: (address: Address) => boolean): void {
+    const path = join(this.path, this.#basePath(fromSite, toSite));
+    writeLines(join(this.runFolder(run), BASE_BEFORE), (function* () { for (const line of baseLines(path)) if (of(line.address())) yield line.text; })());
+  }
+
+  /** Puts the entries of some items back as they were before a run; a run that kept none had none to change. */
+  restoreBase(run: string, fromSite: string, toSite: string, of: (address: Address) => boolean): void {
+    const path = join(this.runFolder(run), BASE_BEFORE);
+    if (existsSync(path)) this.changeBase(fromSite, toSite, of, (function* () { for (const line of baseLines(path)) if (of(line.address())) yield line.entry(); })());
   }
 
   /** Keeps what the target's ledger held before a run, so that its undo can put it back. */
@@ -193,19 +209,26 @@ export class RecordsFolder {
   }
 }
 
-/** Throws an `unreadable` problem with the line. There can be as many as a site has items: they are never held together. */
-function* basesIn(path: string): Generator<BaseEntry> {
+interface BaseLine { readonly text: string; address(): Address; entry(): BaseEntry }
+
+/** Lines of bases; those that are not parsed are passed on as they are. Parsing throws an `unreadable` problem with the line. */
+function* baseLines(path: string): Generator<BaseLine> {
   let number = 0;
   for (const line of eachLine(path)) {
     number++;
     if (line.length === 0) continue;
-    let entry: BaseEntry;
-    try { entry = JSON.parse(line.toString()) as BaseEntry; } catch (error) {
-      throw new Problem('unreadable', 'what was remembered of the last import cannot be read', { where: `${path}:${number}`, remedy: 'restore the .pochette folder from a copy, or move this file away: what the site itself remembers is then used', cause: error });
-    }
-    yield entry;
+    const [text, at] = [line.toString(), number];
+    const entry = (): BaseEntry => {
+      try { return JSON.parse(text) as BaseEntry; } catch (error) {
+        throw new Problem('unreadable', 'what was remembered of the last import cannot be read', { where: `${path}:${at}`, remedy: 'restore the .pochette folder from a copy, or move this file away: what the site itself remembers is then used', cause: error });
+      }
+    };
+    yield { text, entry, address: () => BEGINNING.exec(text)?.[1] ?? entry().address };
   }
 }
+
+/** There can be as many as a site has items: they are never held together. */
+function* basesIn(path: string, of?: (address: Address) => boolean): Generator<BaseEntry> { for (const line of baseLines(path)) if (!of || of(line.address())) yield line.entry(); }
 
 function linesOf(path: string): string[] { return readFileSync(path, 'utf8').split('\n').filter((line) => line !== ''); }
 

@@ -9,13 +9,13 @@ export function writeWhole(path: string, text: string | Buffer): void {
   renameSync(`${path}.part`, path);
 }
 
-/** The same with a line of JSON for each entry, as they come. */
-export function writeLines(path: string, entries: Iterable<unknown>): void {
+/** The same with a line for each text, as they come. */
+export function writeLines(path: string, lines: Iterable<string>): void {
   const file = openSync(`${path}.part`, 'w', 0o600);
   try {
     let waiting = '';
-    for (const entry of entries) {
-      waiting += JSON.stringify(entry) + '\n';
+    for (const line of lines) {
+      waiting += line + '\n';
       if (waiting.length > PIECE) { writeSync(file, waiting); waiting = ''; }
     }
     writeSync(file, waiting);

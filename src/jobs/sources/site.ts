@@ -11,7 +11,7 @@ import { NOTHING_TAKEN, type Takes } from '../../core/take.ts';
 import { Exporter } from '../../core/translate/portable.ts';
 import { IndexedRow, IndexLines } from '../../pochette/indexedrow.ts';
 import { typeOfPath } from '../../core/filetypes.ts';
-import type { Connector, ItemKey, Ledger, LedgerRun } from '../../sites/connector.ts';
+import type { Connector, ItemKey, KnownLedger, LedgerRun } from '../../sites/connector.ts';
 import type { Recall, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Listing, Source } from './source.ts';
 
@@ -45,12 +45,12 @@ export class SiteSource implements Source {
 
   /** Runs on it that have begun and not ended, as its ledger has them. */
   readonly unfinished: readonly LedgerRun[];
-  readonly #origins: Ledger['origins'];
+  readonly #origins: KnownLedger['origins'];
   /** What was last carried to it, as its ledger has it. */
-  readonly bases: Ledger['bases'];
-  #byAddress: ReadonlyMap<Address, Ledger['origins'][number]> | undefined;
+  readonly bases: KnownLedger['bases'];
+  #byAddress: ReadonlyMap<Address, KnownLedger['origins'][number]> | undefined;
 
-  private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, more: { memory: RowMemory | undefined; ledger: Ledger; part: boolean }) {
+  private constructor(connector: Connector, facts: Facts, kinds: Kinds, index: SiteIndex, more: { memory: RowMemory | undefined; ledger: KnownLedger; part: boolean }) {
     this.#memory = more.memory;
     this.part = more.part;
     this.unfinished = unfinishedRuns(more.ledger.runs);
@@ -81,7 +81,7 @@ export class SiteSource implements Source {
   }
 
   /** Where its items came from, by their addresses now; what was removed since is not in it. */
-  get origins(): ReadonlyMap<Address, Ledger['origins'][number]> {
+  get origins(): ReadonlyMap<Address, KnownLedger['origins'][number]> {
     this.#byAddress ??= new Map(this.#origins.flatMap((one) => { const address = this.index.byId([parseAddress(one.address).kind], one.id); return address === undefined ? [] : [[address, one] as const]; }));
     return this.#byAddress;
   }

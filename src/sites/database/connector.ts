@@ -4,7 +4,7 @@ import type { Facts } from '../../core/facts.ts';
 import { groupBy, inChunks } from '../../core/json.ts';
 import { Problem } from '../../core/problem.ts';
 import { itemKey, localId, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
-import type { Answer, Connector, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
+import type { Answer, Connector, ExactRecord, ItemKey, KnownLedger, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
 import { pageStatus } from '../page.ts';
 import { Batch } from './batch.ts';
 import { Caches } from './caches.ts';
@@ -312,7 +312,7 @@ export class DatabaseConnector implements Connector {
     for (const one of this.shape.layout.after) if ('call' in one) await this.pageStatus(one.call);
   }
 
-  ledger(): Promise<Ledger> { return this.#ledger.read(); }
+  ledger(): Promise<KnownLedger> { return this.#ledger.read(); }
   runs(): Promise<LedgerRun[]> { return this.#ledger.runs(); }
   forms(digests: readonly string[]): Promise<Map<string, string>> { return this.#ledger.forms(digests); }
 

@@ -1,10 +1,11 @@
 import { sql } from 'kysely';
 import { randomUUID } from 'node:crypto';
-import { LedgerRun, type Answer, type Ledger, type LedgerChange } from '../../protocol/index.ts';
+import { LedgerRun, type Answer, type LedgerChange } from '../../protocol/index.ts';
 import { sha256 } from '../../core/canonical.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import { cellText } from './cells.ts';
 import type { Engine, Executor } from './engine.ts';
+import type { KnownLedger } from '../connector.ts';
 import { blocksOf, fold } from './ledgerlog.ts';
 
 /** Entries of the log are numbered, in so many digits that they sort as they came. */
@@ -37,11 +38,11 @@ export class LedgerTable {
     return this.isThere();
   }
 
-  async read(): Promise<Ledger> {
+  async read(): Promise<KnownLedger> {
     const [runs, blocks] = await Promise.all([this.runs(), this.#entries(LOG)]);
     const { origins, bases, logged } = fold(blocks.map(([, content]) => content), this.name);
-    this.#idle = logged - 2 * (origins.length + bases.length);
-    return { runs, origins: [...origins], bases: [...bases] };
+    this.#idle = logged - 2 * (origins.length + bases.size);
+    return { runs, origins: [...origins], bases };
   }
 
   async runs(): Promise<LedgerRun[]> {

@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { BaseTable } from '../../core/basetable.ts';
 import { byCodeUnit, groupBy, inChunks } from '../../core/json.ts';
 import { Problem } from '../../core/problem.ts';
 import { Origin, type BaseEntry, type LedgerChange } from '../../protocol/index.ts';
@@ -22,7 +23,7 @@ const Block = z.strictObject({
 type Block = z.output<typeof Block>;
 type Entries = Pick<LedgerChange, 'origins' | 'forget' | 'bases' | 'forgetBases'>;
 /** What the blocks come to, and how many entries they have. */
-export interface Folded { readonly origins: readonly Origin[]; readonly bases: readonly BaseEntry[]; readonly logged: number }
+export interface Folded { readonly origins: readonly Origin[]; readonly bases: BaseTable; readonly logged: number }
 
 /** A change as blocks, in JSON. What is forgotten stands before what is new. */
 export function blocksOf({ origins = [], forget = [], bases = [], forgetBases = [] }: Entries): string[] {
@@ -42,18 +43,19 @@ function written({ address, source, target, covers }: BaseEntry): NonNullable<Bl
 /** `where`: the table that they are from. Throws an `unreadable` problem for a block that this version did not write. */
 export function fold(texts: readonly string[], where: string): Folded {
   const origins = new Map<string, Origin>();
-  const bases = new Map<string, BaseEntry>();
+  const bases = new BaseTable();
   let logged = 0;
   for (const text of texts) {
     const block = readBlock(text, where);
     const { fromSite = '', run = '' } = block;
     for (const address of block.forget ?? []) origins.delete(address);
     for (const one of block.origins ?? []) origins.set(one.address, one);
-    for (const address of block.forgetBases ?? []) bases.delete(`${fromSite} ${address}`);
-    for (const [address, source, target = source, covers] of block.bases ?? []) bases.set(`${fromSite} ${address}`, { address, fromSite, source, target, run, ...(covers ? { covers } : {}) });
+    const from = bases.from(fromSite);
+    for (const address of block.forgetBases ?? []) from.remove(address);
+    for (const [address, source, target = source, covers] of block.bases ?? []) from.set({ address, source, target, run, covers });
     logged += [block.forget, block.origins, block.forgetBases, block.bases].reduce((sum, list) => sum + (list?.length ?? 0), 0);
   }
-  return { origins: sorted(origins.values()), bases: sorted(bases.values()), logged };
+  return { origins: sorted(origins.values()), bases, logged };
 }
 
 function readBlock(text: string, where: string): Block {

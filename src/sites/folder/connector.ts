@@ -1,6 +1,7 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { makeAddress, parseAddress, shortKind } from '../../core/address.ts';
+import { BaseTable } from '../../core/basetable.ts';
 import { sha256 } from '../../core/canonical.ts';
 import { Facts } from '../../core/facts.ts';
 import { byCodeUnit, type Json } from '../../core/json.ts';
@@ -8,7 +9,7 @@ import type { KindDescription, Kinds } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
 import type { IndexRow, LocalItem } from '../../core/siteindex.ts';
 import { changedLedger, Ledger, LedgerChange as LedgerChangeSchema } from '../../protocol/index.ts';
-import type { Answer, Connector, ExactRecord, ItemKey, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
+import type { Answer, Connector, ExactRecord, ItemKey, KnownLedger, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
 import { endingOf, KNOWN_TYPES, typeOfPath } from '../../core/filetypes.ts';
 import { lockFile } from '../lockfile.ts';
 import { FileStore, type Filed } from './store.ts';
@@ -179,18 +180,24 @@ export class FolderConnector implements Connector {
   async unlock(): Promise<void> { await this.#unlock?.(); this.#unlock = undefined; }
   renewCaches(): Promise<void> { return Promise.resolve(); }
 
-  async runs(): Promise<LedgerRun[]> { return (await this.ledger()).runs; }
+  runs(): Promise<LedgerRun[]> { return Promise.resolve(this.#readLedger().runs); }
 
-  ledger(): Promise<Ledger> {
-    const path = join(this.#store.folder, '.ledger.json');
-    return Promise.resolve(existsSync(path) ? Ledger.parse(JSON.parse(readFileSync(path, 'utf8'))) : { runs: [], origins: [], bases: [] });
+  ledger(): Promise<KnownLedger> {
+    const { bases, ...rest } = this.#readLedger();
+    return Promise.resolve({ ...rest, bases: new BaseTable(bases) });
   }
 
-  async changeLedger(change: LedgerChange): Promise<void> {
+  #readLedger(): Ledger {
+    const path = join(this.#store.folder, '.ledger.json');
+    return existsSync(path) ? Ledger.parse(JSON.parse(readFileSync(path, 'utf8'))) : { runs: [], origins: [], bases: [] };
+  }
+
+  changeLedger(change: LedgerChange): Promise<void> {
     const whole = LedgerChangeSchema.parse(change);
-    this.#store.put(join(this.#store.folder, '.ledger.json'), JSON.stringify(changedLedger(await this.ledger(), whole), null, 1) + '\n');
+    this.#store.put(join(this.#store.folder, '.ledger.json'), JSON.stringify(changedLedger(this.#readLedger(), whole), null, 1) + '\n');
     for (const { digest, text } of whole.forms) this.#store.put(this.#formPath(digest), text);
     for (const digest of whole.dropForms) rmSync(this.#formPath(digest), { force: true });
+    return Promise.resolve();
   }
 
   forms(digests: readonly string[]): Promise<Map<string, string>> {

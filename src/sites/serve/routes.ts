@@ -41,7 +41,7 @@ function readRoutes(app: FastifyInstance, connector: Connector, gate: Gate): voi
     }
     throw new Refusal(404, 'No such item', request.url);
   });
-  app.get(BASE + PATHS.ledger, async (request) => { gate.allow(request, 'read'); return connector.ledger(); });
+  app.get(BASE + PATHS.ledger, async (request) => { gate.allow(request, 'read'); const ledger = await connector.ledger(); return { ...ledger, bases: [...ledger.bases] }; });
   app.post(BASE + PATHS.forms, async (request) => { gate.allow(request, 'read'); return { forms: [...await connector.forms(parse(FormsRequest, request).digests)].map(([digest, text]) => ({ digest, text })) }; });
 }
 
