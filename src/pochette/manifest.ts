@@ -14,12 +14,12 @@ export class Manifest {
   readonly size: number;
 
   /** Throws an `unreadable` problem for a line that is not understood. */
-  constructor(text: string, archive: Archive) {
+  constructor(bytes: Buffer, archive: Archive) {
     this.#archive = archive;
     this.#digests = Buffer.alloc(archive.count * BYTES);
     this.#listed = new Uint8Array(archive.count);
     const absent = new Set<string>();
-    for (const [name, digest] of manifestLines(text, archive.path)) {
+    for (const [name, digest] of manifestLines(bytes, archive.path)) {
       const at = archive.position(name);
       if (at === undefined) { absent.add(name); continue; }
       this.#digests.write(digest, at * BYTES, BYTES, 'hex');
@@ -39,15 +39,17 @@ export class Manifest {
   has(name: string): boolean { return this.#listed[this.#archive.position(name) ?? -1] === 1; }
 }
 
-/** `digest  name`, a line each. */
-export function* manifestLines(text: string, path: string): Generator<[name: string, digest: string]> {
-  for (let from = 0; from < text.length;) {
-    const end = text.indexOf('\n', from);
-    const line = text.slice(from, end < 0 ? text.length : end);
-    from += line.length + 1;
+/** `digest  name`, a line each. A text of a hundred thousand lines is never made. */
+export function* manifestLines(bytes: Buffer, path: string): Generator<[name: string, digest: string]> {
+  for (let from = 0; from < bytes.length;) {
+    const end = bytes.indexOf(NEWLINE, from);
+    const to = end < 0 ? bytes.length : end;
+    const line = bytes.toString('utf8', from, to);
+    from = to + 1;
     if (line === '') continue;
     if (!LINE.test(line)) throw unreadable(path, `a line of a manifest is not understood: ${line.slice(0, 80)}`);
     yield [line.slice(DIGITS + 2), line.slice(0, DIGITS)];
   }
 }
+const NEWLINE = 0x0a;
 const LINE = /^[0-9a-f]{64} {2}./;

@@ -50,8 +50,8 @@ export class Pochette {
     const archive = await Archive.open(path);
     try {
       const tags = archive.read(MEMBERS.tags);
-      const tagDigests = new Map(manifestLines(tags.toString(), path));
-      const manifest = new Manifest(archive.read(MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? '').toString(), archive);
+      const tagDigests = new Map(manifestLines(tags, path));
+      const manifest = new Manifest(archive.read(MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? ''), archive);
       for (const [name, tag] of tagDigests) if (name !== MEMBERS.manifest) archive.read(name, tag);
       for (const name of archive.names()) if (name.startsWith('data/') && !manifest.has(name)) throw unreadable(path, `${name} is not in the manifest`);
       const about = readAbout(parseJson(archive.read(MEMBERS.about, manifest.digest(MEMBERS.about) ?? '').toString(), `${path}, ${MEMBERS.about}`), path);

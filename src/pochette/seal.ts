@@ -1,4 +1,4 @@
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, randomBytes, type CipherGCM } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { Problem } from '../core/problem.ts';
@@ -6,22 +6,50 @@ import { Problem } from '../core/problem.ts';
 const MAGIC = Buffer.from('PCHSEAL1');
 const IV_BYTES = 12;
 const TAG_BYTES = 16;
+const NEWLINE = 0x0a;
 
-/** Encrypts with AES-256-GCM: magic (8 bytes), iv (12), tag (16), then the gzipped text. */
-export function seal(text: string, key: Buffer): Buffer {
-  const iv = randomBytes(IV_BYTES);
-  const cipher = createCipheriv('aes-256-gcm', key, iv);
-  const body = Buffer.concat([cipher.update(gzipSync(text)), cipher.final()]);
-  return Buffer.concat([MAGIC, iv, cipher.getAuthTag(), body]);
+/** So many characters are packed and encrypted together. */
+const PIECE = 2 ** 20;
+
+/** Encrypts lines with AES-256-GCM as they come: magic (8 bytes), iv (12), tag (16), then the gzipped text, as one or more members (RFC 1952). */
+export class Sealer {
+  readonly #iv = randomBytes(IV_BYTES);
+  readonly #cipher: CipherGCM;
+  readonly #pieces: Buffer[] = [];
+  #waiting = '';
+
+  constructor(key: Buffer) { this.#cipher = createCipheriv('aes-256-gcm', key, this.#iv); }
+
+  add(line: string): void {
+    this.#waiting += `${line}\n`;
+    if (this.#waiting.length > PIECE) this.#flush();
+  }
+
+  #flush(): void {
+    this.#pieces.push(this.#cipher.update(gzipSync(this.#waiting)));
+    this.#waiting = '';
+  }
+
+  /** All of it. Nothing can be added after. */
+  end(): Buffer {
+    this.#flush();
+    const last = this.#cipher.final();
+    return Buffer.concat([MAGIC, this.#iv, this.#cipher.getAuthTag(), ...this.#pieces, last]);
+  }
 }
 
-/** Throws an `unreadable` problem where the key is not the one that sealed it, or the bytes were altered. */
-export function unseal(sealed: Buffer, key: Buffer): string {
+/** The lines. Throws an `unreadable` problem where the key is not the one that sealed them, or the bytes were altered. */
+export function* unsealed(sealed: Buffer, key: Buffer): Generator<string> {
+  const bytes = unpacked(sealed, key);
+  for (let [from, end] = [0, bytes.indexOf(NEWLINE)]; end >= 0; from = end + 1, end = bytes.indexOf(NEWLINE, from)) yield bytes.toString('utf8', from, end);
+}
+
+function unpacked(sealed: Buffer, key: Buffer): Buffer {
   const at = MAGIC.length;
   try {
     const decipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(at, at + IV_BYTES));
     decipher.setAuthTag(sealed.subarray(at + IV_BYTES, at + IV_BYTES + TAG_BYTES));
-    return gunzipSync(Buffer.concat([decipher.update(sealed.subarray(at + IV_BYTES + TAG_BYTES)), decipher.final()])).toString();
+    return gunzipSync(Buffer.concat([decipher.update(sealed.subarray(at + IV_BYTES + TAG_BYTES)), decipher.final()]));
   } catch (error) {
     throw new Problem('unreadable', 'the sealed records do not open with this key', { remedy: 'use the .pochette folder in which the import was made', cause: error });
   }

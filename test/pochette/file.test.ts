@@ -9,7 +9,7 @@ import { byCodeUnit } from '../../src/core/json.ts';
 import { Archive } from '../../src/pochette/archive.ts';
 import { About, BAGIT, itemMember, MEMBERS } from '../../src/pochette/format.ts';
 import { Pochette } from '../../src/pochette/read.ts';
-import { seal, sealKey, unseal } from '../../src/pochette/seal.ts';
+import { Sealer, sealKey, unsealed } from '../../src/pochette/seal.ts';
 import { PochetteWriter } from '../../src/pochette/write.ts';
 import { ZipWriter } from '../../src/pochette/zipwriter.ts';
 import { kindOf, portableOf, trickyJson, twoSites } from '../helpers/arbitrary.ts';
@@ -178,8 +178,12 @@ function tagManifest(archive: Buffer): Buffer {
 test('sealed records open with their key only', () => {
   const key = sealKey(join(folder, 'key'));
   expect(statSync(join(folder, 'key')).mode & 0o077).toBe(0);
-  const sealed = seal('secret records', key);
+  const sealer = new Sealer(key);
+  // More than is packed together.
+  const lines = Array.from({ length: 3000 }, (_, i) => `secret record ${i} ${'é'.repeat(700)}`);
+  for (const line of lines) sealer.add(line);
+  const sealed = sealer.end();
   expect(sealed.includes('secret')).toBe(false);
-  expect(unseal(sealed, sealKey(join(folder, 'key')))).toBe('secret records');
-  expect(() => unseal(sealed, sealKey(join(folder, 'other')))).toThrow(/do not open with this key/);
+  expect([...unsealed(sealed, sealKey(join(folder, 'key')))]).toEqual(lines);
+  expect(() => [...unsealed(sealed, sealKey(join(folder, 'other')))]).toThrow(/do not open with this key/);
 });

@@ -3,14 +3,14 @@ import { join } from 'node:path';
 import type { Address } from '../../core/address.ts';
 import { isProblem, Problem } from '../../core/problem.ts';
 import { itemKey, type SiteIndex } from '../../core/siteindex.ts';
-import type { Answer, Connector, ExactRecord, Operation } from '../../sites/connector.ts';
+import type { Answer, Connector, Operation } from '../../sites/connector.ts';
 import type { RunRecord } from '../records/folder.ts';
 import { restoreMemory, tellLedger } from '../remember.ts';
 import { readIndex, unfinishedRuns, type SiteSource } from '../sources/site.ts';
 import type { Workspace } from '../workspace.ts';
 import { Journal, readJournal } from './journal.ts';
 import { reverseOperations } from './reverse.ts';
-import { takeSafetyCopy, type RowsOf } from './safety.ts';
+import { readSafetyCopy, takeSafetyCopy, type RowsOf } from './safety.ts';
 
 const LOCK_SECONDS = 120;
 const RENEW_MS = 40_000;
@@ -30,7 +30,6 @@ export class Run {
   readonly #target: SiteSource;
   readonly #journal: Journal;
   #renewal: NodeJS.Timeout | undefined;
-  #records: ReadonlyMap<string, ExactRecord> = new Map();
   #count = 0;
   readonly #touched = new Set<string>();
   #secured = false;
@@ -61,7 +60,7 @@ export class Run {
 
   /** Writes the safety copy. Nothing may be sent before. `rows`: who has the items as they are now, if not the target. */
   async secure(changing: readonly Address[], absent: readonly Address[], rows?: RowsOf): Promise<void> {
-    this.#records = await takeSafetyCopy(this.#workspace.records, this.id, this.#target, { changing, absent, ...(rows ? { rows } : {}) });
+    await takeSafetyCopy(this.#workspace.records, this.id, this.#target, { changing, absent, ...(rows ? { rows } : {}) });
     this.#workspace.records.saveRun(this.record);
     await this.#target.connector.changeLedger({ run: this.#ledgerRun('running') });
     this.#journal.write([{ event: 'begin', at: this.record.started }]);
@@ -116,15 +115,16 @@ export class Run {
     try {
       const now = await currentIndex(this.#target);
       const journal = readJournal(join(this.#workspace.records.runFolder(this.id), JOURNAL_FILE));
-      const operations = reverseOperations(journal, this.#records, now, () => this.key());
+      const records = await readSafetyCopy(this.#workspace.records, this.id);
+      const operations = reverseOperations(journal, records, now, () => this.key());
       for (const piece of pieces(operations, this.#target.facts.limits)) {
         const refused = firstRefusal(await this.#target.connector.batch(piece));
         if (refused) throw refusal(refused, this.#target.connector);
       }
       await this.#target.connector.renewCaches();
       // It may have failed while it was remembered.
-      const { records } = this.#workspace;
-      if (records.ledgerBefore(this.id)) await tellLedger(this.#target.connector, restoreMemory(records, this.record, []));
+      const memory = this.#workspace.records;
+      if (memory.ledgerBefore(this.id)) await tellLedger(this.#target.connector, restoreMemory(memory, this.record, []));
       await this.#end('restored');
     } catch (failure) {
       await this.#end('failed').catch(() => undefined);

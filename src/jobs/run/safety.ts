@@ -5,7 +5,7 @@ import { itemKey } from '../../core/siteindex.ts';
 import type { SourceRow } from '../../core/source.ts';
 import { FORMAT } from '../../pochette/format.ts';
 import { Pochette } from '../../pochette/read.ts';
-import { seal, sealKey, unseal } from '../../pochette/seal.ts';
+import { Sealer, sealKey, unsealed } from '../../pochette/seal.ts';
 import { PochetteWriter } from '../../pochette/write.ts';
 import type { ExactRecord } from '../../sites/connector.ts';
 import { SAFETY_FILE, type RecordsFolder } from '../records/folder.ts';
@@ -18,11 +18,11 @@ export type RowsOf = (addresses: readonly Address[]) => AsyncIterable<SourceRow>
 
 /**
  * Saves what a run is about to change: a pochette of the items as they are, the list of what does not exist yet, and the site's exact records,
- * sealed because secrets are in them. Returns the records by `itemKey`.
+ * sealed because secrets are in them: they are nowhere else, and read back where they are needed.
  */
-export async function takeSafetyCopy(records: RecordsFolder, run: string, target: SiteSource, { changing, absent, rows }: { changing: readonly Address[]; absent: readonly Address[]; rows?: RowsOf }): Promise<Map<string, ExactRecord>> {
+export async function takeSafetyCopy(records: RecordsFolder, run: string, target: SiteSource, { changing, absent, rows }: { changing: readonly Address[]; absent: readonly Address[]; rows?: RowsOf }): Promise<void> {
   const writer = new PochetteWriter(join(records.runFolder(run), SAFETY_FILE));
-  const exact = new Map<string, ExactRecord>();
+  const exact = new Sealer(sealKey(records.keyFile));
   try {
     const files = new Set<string>();
     const order = [...changing].sort(byCodeUnit);
@@ -33,29 +33,29 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
         for (const digest of row.files) files.add(digest);
       }
       const keys = some.flatMap((address) => target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
-      for await (const record of target.connector.records(keys)) exact.set(itemKey(record), record);
+      for await (const record of target.connector.records(keys)) exact.add(JSON.stringify(record));
     }
     for (const digest of [...files].sort(byCodeUnit)) if (await target.mediaSize(digest)) await writer.media({ digest, ...(await target.media(digest)) });
-    writer.sealed(seal([...exact.values()].map((record) => JSON.stringify(record) + '\n').join(''), sealKey(records.keyFile)));
+    writer.sealed(exact.end());
     const { cms, site, extensions, theme } = target.facts;
     const kinds = [...target.kinds.values()].map((kind) => kind.description);
     await writer.finish({
       format: FORMAT, title: `Safety copy of ${target.label} before run ${run}`, description: '', version: '', author: '', origin: { cms, site, extensions, theme }, kinds,
       requirements: [], leftOut: [], choices: { selectors: [], alone: true }, counts: writer.counts, absent: [...absent],
     });
-    return exact;
   } catch (error) {
     await writer.abandon();
     throw error;
   }
 }
 
-/** Reads the exact records of a run back. */
+/** The exact records of a run, by `itemKey`. */
 export async function readSafetyCopy(records: RecordsFolder, run: string): Promise<Map<string, ExactRecord>> {
   const pochette = await Pochette.open(join(records.runFolder(run), SAFETY_FILE));
   try {
-    const text = unseal(pochette.sealed(), sealKey(records.keyFile));
-    return new Map(text.split('\n').filter((line) => line !== '').map((line) => { const record = JSON.parse(line) as ExactRecord; return [itemKey(record), record]; }));
+    const found = new Map<string, ExactRecord>();
+    for (const line of unsealed(pochette.sealed(), sealKey(records.keyFile))) { const record = JSON.parse(line) as ExactRecord; found.set(itemKey(record), record); }
+    return found;
   } finally {
     pochette.close();
   }
