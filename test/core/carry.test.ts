@@ -40,6 +40,19 @@ describe('what comes to a target that has the item', () => {
     expect(withheld).toEqual([{ at: '/option/mail/sender', why: 'site-bound' }, { at: '/option/pay/key', why: 'secret' }, { at: '/rows/o/secret', why: 'secret' }, { at: '/views', why: 'volatile' }]);
   });
 
+  test('a serialised map of which only secrets are left out arrives as the empty one that it reads like, and takes up the secrets of the target', () => {
+    const kind = kindOf({ id: 'tholepin/template', codecs: [{ path: '$.option', codec: 'php' }], secret: [{ path: '$..*', named: ['*secret*'] }] });
+    const php = (members: string): string => `a:2:{s:6:"colour";s:3:"red";s:6:"social";a:${members === '' ? 0 : 1}:{${members}}}`;
+    const [own, theirs] = [php('s:10:"app_secret";s:3:"dev";'), php('s:10:"app_secret";s:4:"live";')];
+    const item = { value: portableOf(dev, kind, { option: own }).value, covers: 'all' as const };
+    const carried = (existing?: unknown): unknown => new Importer(live, kinds).local(kind, item, existing).value;
+    expect([carried(), carried({ option: theirs }), carried({ option: php('') })]).toEqual([{ option: php('') }, { option: theirs }, { option: php('') }]);
+    for (const there of [theirs, php('')]) expect(portableOf(live, kind, { option: there }).value).toEqual(item.value);
+    const [all, none] = ['a:1:{s:10:"app_secret";s:4:"live";}', 'a:0:{}'].map((option) => portableOf(live, kind, { option }).value);
+    expect(all).toEqual(none);
+    expect(new Importer(live, kinds).local(kind, { value: none as Json, covers: 'all' }, { option: 'a:1:{s:10:"app_secret";s:4:"live";}' }).value).toEqual({ option: 'a:1:{s:10:"app_secret";s:4:"live";}' });
+  });
+
   test('a target in another spelling keeps its own order of members', () => {
     expect(carry({ option: '{"b":1,"a":2}' }, { option: '{"a":2,"b":9}' })).toEqual({ option: '{"a":2,"b":1}' });
   });

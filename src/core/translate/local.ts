@@ -128,7 +128,7 @@ function merge(kind: Kind, source: Node, covers: Coverage, target: Separated): N
     tree = cloneNode(target.root);
     overlayParts(kind, source, tree, covers);
   }
-  for (const kept of target.kept) if (kept.why !== 'own-id' && !(kept.why === 'volatile' && has(kind, tree, kept.names))) put(kind, tree, kept.names, kept.node, target.root);
+  for (const kept of target.kept) if (kept.why !== 'own-id' && !(kept.why === 'volatile' && has(kind, tree, kept.names))) put(kind, tree, kept.names, kept.node, target.whole);
   keepOwnIds(kind, tree, target.whole);
   return followOrder(tree, target.whole);
 }
@@ -183,8 +183,10 @@ function put(kind: Kind, tree: Node, names: readonly string[], node: Node, shape
     if (depth === names.length - 1) { setNamed(at, name, node, keyed); return; }
     let next = childNamed(at, name, keyed);
     model = childNamed(model, name, modelKeyed);
-    if (next === undefined) {
-      if (Array.isArray(unwrap(at)) || Array.isArray(unwrap(model))) return;
+    const inner = unwrap(next);
+    // A map of which nothing was left to carry came as an empty list.
+    if (next === undefined || (Array.isArray(inner) && inner.length === 0 && !Array.isArray(unwrap(model)))) {
+      if (Array.isArray(unwrap(at)) || model === undefined || Array.isArray(unwrap(model))) return;
       next = emptyLike(model);
       setChild(at, name, next);
     }

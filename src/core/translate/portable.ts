@@ -4,7 +4,7 @@ import { byCodeUnit, type Json } from '../json.ts';
 import { matches } from '../path.ts';
 import type { Place } from '../pathset.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { childrenOf, cloneNode, deleteChild, Reference, unwrap, type Node } from '../tree.ts';
+import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Reference, setChild, unwrap, type Node, type Packing } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
 import { keyedLists, namesAlong, pointerOf, walkSpecial, type KeyedLists } from './keyed.ts';
 import { canonicalNotation, eachTarget, readNotation } from './notation.ts';
@@ -107,7 +107,23 @@ function separate(kind: Kind, root: Node, item: string, take?: Take): { root: No
     out.push(one);
   }
   for (const { parent, way } of out) deleteChild(parent, way.at(-1) as string);
+  for (const { way } of out) emptyAsRead(root, way.slice(0, -1));
   return { root, kept, keyed, taken };
+}
+
+/** A serialised map of which nothing is left reads like an empty list: so it is one here too, or the target would never equal it. */
+function emptyAsRead(root: Node, way: readonly (string | number)[]): void {
+  const here: { at: Node; packing?: Packing; replace?: (value: Node) => void } = { at: root };
+  for (const step of [...way, undefined]) {
+    while (here.at instanceof Decoded) {
+      const packed = here.at;
+      [here.at, here.packing, here.replace] = [packed.body, packed.codec, (value) => { packed.body = value; }];
+    }
+    if (step === undefined) continue;
+    const above = here.at;
+    [here.at, here.replace] = [childOf(above, step), (value) => { setChild(above, step, value); }];
+  }
+  if (here.packing === 'php' && here.at instanceof Entries && here.at.className === undefined && here.at.pairs.length === 0) here.replace?.([]);
 }
 
 /** A member that a rule keeps on the site. */
