@@ -23,7 +23,7 @@ export const ReferenceRule = z.strictObject({
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
   alike: z.union([z.boolean(), z.literal('item')]).default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high; item: the name of the item that holds it does'),
-  kin: z.boolean().default(false).describe('only for lists of several ids, all of items that are called after what the item, or a member on the way, is called after: an order of "lx_leg/…" in lx_trip'),
+  kin: z.boolean().default(false).describe('only for several ids in a list, or as the names of members, all of items that are called after what the item, or a member on the way, is called after: an order of "lx_leg/…" in lx_trip'),
   maps: z.boolean().default(false).describe('a map counts like a list, where every value in it is such an id or empty'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
   kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items whose name begins with the word of the sibling and a slash') }).optional().describe('a sibling says which kind it points to'),

@@ -93,7 +93,7 @@ export class Opening {
     if (Array.isArray(inner)) return this.#below(node, { place, keys: NOTHING, above: meanings });
     let found = node;
     for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule, rule.alike === 'item' ? [this.#item, ...this.#way.slice(1)] : this.#way);
-    const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, undefined, siblings, NOTHING);
+    const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, inner, siblings, NOTHING);
     const isMap = rules.values.length > 0 && meanings.some(({ rule }) => rule.maps) && typeof inner === 'object';
     return this.#below(found, isMap ? { place, keys, above: meanings.filter(({ rule }) => rule.maps), mapped: true } : { place, keys, above: meanings });
   }
@@ -104,7 +104,7 @@ export class Opening {
     for (const rule of rules) {
       const isMap = rule.maps && typeof inner === 'object' && !Array.isArray(inner);
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
-      if (rule.kin && !this.#referrer.areKin(inner, rule.kinds, rule, [this.#item, ...this.#way])) continue;
+      if (rule.kin && !this.#referrer.areKin(inner, rule, [this.#item, ...this.#way])) continue;
       const meaning = meaningHere(rule, siblings);
       if (meaning.kinds.length > 0 && (!isMap || this.#referrer.isMapOfIds(inner, meaning.kinds, rule))) own.push(meaning);
     }

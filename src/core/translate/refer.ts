@@ -1,7 +1,7 @@
 import type { ReferenceStep } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { familyOf, isAlike, nameIn } from './likename.ts';
-import { childOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
+import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
 type Looking = Pick<ReferenceStep, 'by' | 'least' | 'alike'> & { readonly begins?: string };
 /** Names on the way to a node. */
@@ -48,11 +48,11 @@ export class Referrer {
     return values.length > 0 && values.every((value) => this.#isId(value, kinds, least));
   }
 
-  /** Several ids, all of items of one family with what the list stands in. `names`: what that is called. */
-  areKin(node: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>, names: Way): boolean {
-    if (!Array.isArray(node) || node.length < 2 || new Set(node.map(String)).size < 2) return false;
-    const families = new Set(names.flatMap((name) => familyOf(String(name)) ?? []));
-    return families.size > 0 && node.every((value) => this.#isId(value, kinds, least, (there) => families.has(familyOf(nameIn(there)) ?? '')));
+  /** Several ids, in a list or as the names of members, all of items of one family with what they stand in. `names`: what that is called. */
+  areKin(node: Node, { in: where, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kinds' | 'least'>, names: Way): boolean {
+    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) && new Set(node.map(String)).size > 1 ? node : [];
+    const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => familyOf(String(name)) ?? []));
+    return families.size > 0 && ids.every((value) => this.#isId(value, kinds, least, (there) => families.has(familyOf(nameIn(there)) ?? '')));
   }
 
   #isId(value: Node, kinds: readonly string[], least: number, fits?: (address: string) => boolean): boolean {
@@ -89,6 +89,14 @@ export class Referrer {
 function endsAlike(way: Way, name: string): boolean {
   const at = way.findLastIndex((step) => typeof step === 'string' && !/^\d+$/.test(step));
   return isAlike(String(way[at] ?? ''), at < way.length - 1, name);
+}
+
+/** The names of the members of a map, where all could be ids: of several, or of one that holds more than a value. */
+function namesLikeIds(node: Node): string[] {
+  const pairs = Array.isArray(node) ? [] : childrenOf(node);
+  const one = pairs.length === 1 ? unwrap(pairs[0]?.[1]) : undefined;
+  const names = pairs.map(([name]) => String(name));
+  return (pairs.length > 1 || (typeof one === 'object' && one !== null)) && names.every((name) => /^[1-9]\d*$/.test(name)) ? names : [];
 }
 
 /** Quickly: might this be an id? */
