@@ -12,7 +12,7 @@ const KIND = kindOf({
   references: [
     { path: '$.values..*', to: 'entry', loose: true, least: 10, alike: true }, { path: '$.values..*', to: 'entry', in: 'keys', loose: true, least: 10, alike: true },
     { path: '$.*', to: 'entry', loose: true, least: 10, maps: true, named: ['*_tides'] }, { path: '$.only', to: 'entry', loose: true, least: 10, alike: 'item' },
-    { path: '$..*', to: 'entry', loose: true, least: 10, kin: true },
+    { path: '$..*', to: 'entry', loose: true, least: 10, kin: true }, { path: '$..*', to: 'entry', in: 'keys', loose: true, least: 10, kin: true },
     { path: '$.rules[*].value', loose: true, least: 10, kindFrom: { field: 'type', map: { picture: 'media' }, named: ['entry'] } },
   ],
 });
@@ -55,6 +55,14 @@ describe('a map of ids, and a value whose item says what it is', () => {
     expect(of('fares', { _flow_turns: { x: [1_000_002, 1_000_001] } })).toMatchObject({ _flow_turns: { x: [{ '@ref': 'entry:flow_step/thanks' }, pay] } });
     for (const list of [numbers, [1_000_001, 3], [1_000_001], [1_000_001, 1_000_001], [1_000_001, 'x']]) expect(of('flow_trip/west', { turns: list })).toEqual({ turns: list });
     expect(of('flows/west', { turns: [1_000_001, 1_000_002] })).toEqual({ turns: [1_000_001, 1_000_002] });
+  });
+
+  test('the same of names of members: of several, or of one that holds more than a value', () => {
+    const of = (item: string, value: object): unknown => JSON.parse(new Exporter(dev).portable(KIND, value, item).text);
+    expect(of('flow_rules', { header: { 1000001: ['all'] } })).toEqual({ header: { '⟦id entry:flow_step/pay⟧': ['all'] } });
+    expect(of('flow_rules', { header: { 1000001: 'a', 1000002: 'b' } })).toEqual({ header: { '⟦id entry:flow_step/pay⟧': 'a', '⟦id entry:flow_step/thanks⟧': 'b' } });
+    for (const header of [{ 1000001: 'a' }, { 1000001: ['all'], 1000000: ['all'] }, { 1000001: ['all'], more: 1 }, { 1000001: ['all'], 7: ['all'] }, {}]) expect(of('flow_rules', { header })).toEqual({ header });
+    expect(of('other_rules', { header: { 1000001: ['all'] } })).toEqual({ header: { 1000001: ['all'] } });
   });
 
   test('the name of the item counts where the rule asks for it', () => {

@@ -76,7 +76,7 @@ function mentions({ guess }: TableGuess, row: Row): Seen[] {
   return Object.entries(row).flatMap(([column, cell]): Seen[] => {
     const text = cellText(cell);
     const packing = packingOf([text]);
-    if (packing === 'php' || packing === 'json') return leavesOf(unpacked(text, packing), ['$', key ?? column]).map(([path, last, id]): Seen => ({ called: /^\[|^\d/.test(last) ? /[\w-]+$/.exec(path)?.[0] ?? last : last, id, form: 'name' }));
+    if (packing === 'php' || packing === 'json') return leavesOf(unpacked(text, packing), ['$', key ?? column]).map(([path, last, id]): Seen => ({ called: /^\[|^\*/.test(last) ? /[\w-]+$/.exec(path)?.[0] ?? last : last, id, form: 'name' }));
     const codes = [...text.matchAll(CODE)].map(([, word = '', , id = '']): Seen => ({ called: word, id, form: 'code' }));
     const data = text.includes('<!--') ? [...text.matchAll(DATA)].map(([, name = '', id = '']): Seen => ({ called: name, id, form: 'data' })) : [];
     return [...codes, ...data, ...(key !== undefined && /^[1-9]\d*$/.test(text) ? [{ called: key, id: text, form: 'name' as const }] : [])];

@@ -45,6 +45,8 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
     const [key] = table.key;
     if (key !== undefined && table.key.length === 1 && (table.columns.get(key)?.storage === 'integer' || isMade(samples.get(table) ?? [], key))) ids.set(table, new Set((await engine.run(sql`select ${sql.ref(key)} as ${sql.ref('id')} from ${sql.table(table.name)} limit 200000`)).rows.map((row) => cellText(engine.own.decode(row['id'], engine.column(table, key))))));
   }
+  // What has the key of another table's row is a part of that row: nothing else is meant by its ids.
+  for (const table of tables) if (sideOf(table, ids, known) !== undefined) ids.delete(table);
   for (const table of tables) types.set(table, await typesOf(engine, table));
   const reach = { ids, types, known };
   return tables.map((table) => {
@@ -66,7 +68,7 @@ function pointsOf(table: Table, rows: readonly Row[], { ids, types, known: words
   for (const column of table.columns.values()) {
     const tied = foreign.get(column.name);
     if (tied !== undefined) found.set(column.name, tied);
-    if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(rows, column.name)) || (table.key.length === 1 && column.name === table.key[0])) continue;
+    if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(rows, column.name)) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
     const values = rows.map((row) => cellText(row[column.name])).filter((text) => text !== '' && text !== '0');
     if (values.length === 0) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
@@ -76,6 +78,15 @@ function pointsOf(table: Table, rows: readonly Row[], { ids, types, known: words
     if (best) found.set(column.name, best.name);
   }
   return found;
+}
+
+/** The table whose keys a table has for its own, so that each of its rows is the rest of one there. */
+function sideOf(table: Table, ids: Reach['ids'], words: KnownTables): Table | undefined {
+  const [key = ''] = table.key;
+  const own = ids.get(table);
+  if (table.key.length !== 1 || key === table.counted || !own || own.size === 0) return undefined;
+  const tied = table.foreign.find(({ columns }) => columns.length === 1 && columns[0]?.from === key);
+  return [...ids].find(([other, known]) => other !== table && (tied ? tied.to === other.name : (likeName(key, other) || isCalled(key, words.get(other.name))) && other.key[0] === other.counted && [...own].every((id) => known.has(id))))?.[0];
 }
 
 /** The words by which a table tells its rows apart. */
@@ -197,10 +208,13 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs }: Pick<T
 }
 
 const TITLE = /title|label|(^|_)name$/i;
-const TRACES = /(^|_)(logs?|entries|submissions|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$/i;
+const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$/i;
 
-/** Rows with a time, in a table that is called like one for what happened. */
-function areTraces({ name, columns }: Table): boolean { return TRACES.test(name) && [...columns.values()].some((column) => column.storage === 'other' && /date|time|created|(^|_)at$/i.test(column.name)); }
+/** Rows with a time, in a table that is called like one for what happened, or that says from where. */
+function areTraces({ name, columns }: Table): boolean {
+  const all = [...columns.values()];
+  return (TRACES.test(name) || all.some((column) => /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i.test(column.name))) && all.some((column) => column.storage === 'other' && /date|time|created|(^|_)at$/i.test(column.name));
+}
 
 /** The column of words that name a row on every site: one that is called so, one that says where something is found, or one that is different in every row. */
 function nameOf(texts: readonly Column[], rows: readonly Row[]): Column | undefined {

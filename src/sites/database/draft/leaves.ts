@@ -8,7 +8,7 @@ export function leavesOf(node: Node, way: string[]): Leaf[] {
   const inner = unwrap(node);
   const children = childrenOf(inner);
   if (children.length === 0) return typeof inner === 'object' && inner !== null ? [] : [[way.slice(0, -1).join('.').replaceAll('.[', '['), way.at(-1) ?? '', String(inner)]];
-  return children.flatMap(([name, child]) => leavesOf(child, [...way, typeof name === 'number' ? '[*]' : name]));
+  return children.flatMap(([name, child]) => leavesOf(child, [...way, typeof name === 'number' ? '[*]' : MADE_UP.test(name) ? '*' : name]));
 }
 
 /** Lines for places that look like secrets, values of the site's own, and files. */
@@ -21,4 +21,7 @@ export function flags(leaves: readonly Leaf[]): string[] {
   ];
 }
 
-export function step(name: string): string { return name.startsWith('[') ? name : /^[A-Za-z_][\w-]*$/.test(name) ? `.${name}` : `['${name.replace(/[\\']/g, '\\$&')}']`; }
+/** A name that a machine gave: another member has another one. */
+const MADE_UP = /^\d|^(?=.*\d)(?=.*[a-f])[\da-f-]{5,}$/i;
+
+export function step(name: string): string { return name.startsWith('[') ? name : name === '*' ? '.*' : /^[A-Za-z_][\w-]*$/.test(name) ? `.${name}` : `['${name.replace(/[\\']/g, '\\$&')}']`; }

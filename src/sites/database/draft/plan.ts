@@ -111,7 +111,7 @@ export class DraftPlan {
     if (!/^[1-9]\d*$/.test(text)) return undefined;
     // An id that stands alone is one of what it stands in.
     const above = path.replace(/\[\*\]$/, '');
-    const called = !/^(?:ids?|\[\*\])$/i.test(last) ? last : whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
+    const called = !/^(?:ids?|\[\*\]|\*)$/i.test(last) ? last : whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
     const one = this.#withId(text, (table) => likeName(called, table) || isCalled(called, this.#known.get(table.name)));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
@@ -128,11 +128,14 @@ export class DraftPlan {
     return this.all.filter(is('records')).find(({ table, samples }) => fits(table) && samples.some((row) => keyText(table, row) === id));
   }
 
-  #kindOfRow(one: Of<'records'>, id: string): string {
+  /** Of rows that belong to others only those that have the key of the row that they belong to mean an item. */
+  #kindOfRow(one: Of<'records'>, id: string): string | undefined {
     const { table, guess, samples } = one;
     if (this.#known.has(table.name)) return this.kindsIn(table.name);
+    const owner = this.ownerOf(one);
+    if (owner) return table.key.length === 1 && owner.column === table.key[0] ? this.kindsIn(owner.table) : undefined;
     const row = samples.find((sample) => keyText(table, sample) === id);
-    return this.kindOf(table.name, guess.type === undefined || this.ownerOf(one) || !row ? undefined : cellText(row[guess.type]));
+    return this.kindOf(table.name, guess.type === undefined || !row ? undefined : cellText(row[guess.type]));
   }
 }
 

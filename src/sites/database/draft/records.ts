@@ -75,7 +75,7 @@ class RecordKind {
       const member = this.#plan.alias(one.table.name);
       const apart = [more.by, ...Object.keys(more.where)];
       const left = one.table.key.filter((column) => !apart.includes(column));
-      const id = left.length > 0 ? left : ['id'];
+      const id = left.length > 0 ? left : one.table.key.length > 0 ? one.table.key : ['id'];
       // A key that nobody counts up says something.
       const columns = [...one.table.columns.values()].filter((column) => (!id.includes(column.name) || one.table.key.length > 1) && !apart.includes(column.name) && column.name !== parent && !isTime(column));
       return { one, member, ...more, parent, id, columns };
