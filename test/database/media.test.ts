@@ -89,6 +89,17 @@ describe.each(['folder', 'address', 'address that tells digests'])('files of a s
     expect([files(), contents(), live.dump()]).toEqual([['2026/pier light.txt', 'quay.txt'], ['something else', 'a picture of quay.txt'], before]);
   });
 
+  test('that a record got in place of others go with the undo; those that it had are there all the time', async () => {
+    sqliteSite(bench.path('dev.db'), "update pictures set file = '2026/pier light.txt' where slug = 'quay'; delete from pictures where slug = 'pier'");
+    const before = live.dump();
+    expect((await bench.run('import', 'dev', 'live', '--yes')).code).toBe(0);
+    expect(files()).toEqual(['2026/pier light.txt', 'quay.txt']);
+    const undone = await bench.run('undo', 'live', '--yes');
+    expect([undone.code, files(), live.dump()]).toEqual([0, ['quay.txt'], before]);
+    expect((await bench.run('undo', 'live', /undo live ([\w-]+)"/.exec(undone.out)?.[1] ?? '', '--yes')).code).toBe(0);
+    expect([files(), live.run('select file from pictures')]).toEqual([['2026/pier light.txt', 'quay.txt'], '2026/pier light.txt']);
+  });
+
   test('whose path leaves the place are never written', async () => {
     sqliteSite(bench.path('dev.db'), "update pictures set file = '../outside.txt' where id = 1");
     writeFileSync(bench.path('outside.txt'), 'not a picture');

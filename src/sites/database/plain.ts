@@ -200,7 +200,10 @@ export class PlainStore implements Store {
     }
     for (const { table, row } of [...there.values()].reverse()) changes.remove(table, row);
     const value = this.#valueOf(exact as ExactRows);
-    if (value) await this.#place(value, unit, changes);
+    if (!value) return;
+    await this.#place(value, unit, changes);
+    const kept = new Set(value.files.map(({ path }) => path));
+    changes.files.gone.push(...(unit?.files ?? []).map(({ path }) => path).filter((path) => !kept.has(path)));
   }
 
   /** Where no file was before is remembered: only from there may one be taken away again. */
@@ -209,7 +212,7 @@ export class PlainStore implements Store {
   }
 
   /** Files of a record that is brought back: their names and digests stand beside its rows. */
-  #valueOf(exact: ExactRows): Record<string, unknown> | undefined {
+  #valueOf(exact: ExactRows): { files: { path: string; file: string }[] } | undefined {
     const files = exact.find(([alias]) => alias === FILES)?.[1];
     return files && { files: Object.entries(files).map(([path, digest]) => ({ path, file: cellText(digest) })) };
   }
