@@ -2,6 +2,8 @@ import { isObject, type Json } from './json.ts';
 
 /** Alike at least so much: likely one thing under two names. */
 export const LIKELY_RENAMED = 0.6;
+/** The same of what lies elsewhere, below another name or among another sort: things of two sorts can have most of their places in common. */
+export const LIKELY_MOVED = 0.9;
 /** Less alike than this, and called otherwise: two things that happen to have one address. */
 export const UNRELATED = 0.2;
 

@@ -1,6 +1,6 @@
 import { kindWord, type Address } from '../core/address.ts';
 import { groupBy } from '../core/json.ts';
-import { features, LIKELY_RENAMED, likeness, UNRELATED, type Features } from '../core/likeness.ts';
+import { features, LIKELY_MOVED, LIKELY_RENAMED, likeness, UNRELATED, type Features } from '../core/likeness.ts';
 import type { SourceRow } from '../core/source.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { Source } from './sources/source.ts';
@@ -56,7 +56,7 @@ export async function likelyRenames(source: Source, target: Source, fresh: reado
 function pairs(arriving: ReadonlyMap<Address, Features>, there: ReadonlyMap<Address, Features>): LikelyRename[] {
   const holders = new Map<string, Address[]>();
   for (const [address, own] of there) for (const mark of marks(own)) { const list = holders.get(mark); if (list) list.push(address); else holders.set(mark, [address]); }
-  const found = [...arriving].flatMap(([address, own]) => promising(own, holders).map((to) => ({ address, to, likeness: likeness(own, there.get(to) as Features) }))).filter((one) => one.likeness >= LIKELY_RENAMED);
+  const found = [...arriving].flatMap(([address, own]) => promising(own, holders).map((to) => ({ address, to, likeness: likeness(own, there.get(to) as Features) }))).filter((one) => one.likeness >= (holderOf(one.address) === holderOf(one.to) ? LIKELY_RENAMED : LIKELY_MOVED));
   const taken = new Set<Address>();
   return found.sort((a, b) => b.likeness - a.likeness).filter(({ address, to }) => {
     if (taken.has(address) || taken.has(to)) return false;
@@ -64,6 +64,9 @@ function pairs(arriving: ReadonlyMap<Address, Features>, there: ReadonlyMap<Addr
     return true;
   });
 }
+
+/** What stands before the last part of a name: what it lies below, or its sort. */
+function holderOf(address: Address): string { return address.slice(0, address.lastIndexOf('/') + 1); }
 
 /** Those that share most words at the same places. */
 function promising(own: Features, holders: ReadonlyMap<string, Address[]>): Address[] {
