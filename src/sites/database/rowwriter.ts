@@ -218,6 +218,7 @@ export class RowWriter {
     const standard = (name: string): string | undefined => {
       if (name === 'now') return localTime(now);
       if (name === 'now utc') return now.toISOString().slice(0, 19).replace('T', ' ');
+      if (name === 'now seconds') return String(Math.floor(now.getTime() / 1000));
       if (name === 'uuid') return uuid;
       if (name === 'author') return this.#ground.author();
       return name === 'site' ? this.#ground.site() : undefined;

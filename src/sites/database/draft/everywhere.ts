@@ -1,6 +1,7 @@
 import { cellText, type Row } from '../cells.ts';
-import { likeName, packingOf, type TableGuess } from './guess.ts';
+import { packingOf, type TableGuess } from './guess.ts';
 import { leavesOf } from './leaves.ts';
+import { likeName } from './points.ts';
 import type { Table } from '../engine.ts';
 import type { Suspect } from '../suspicion.ts';
 import { unpacked } from '../packed.ts';

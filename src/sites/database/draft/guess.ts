@@ -1,8 +1,9 @@
 import { sql } from 'kysely';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
-import { isMadeId } from '../../../core/madeid.ts';
 import { unpacked } from '../packed.ts';
+import { arePeople, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
+import { areSeconds, distinct, isMade } from './samples.ts';
 
 /** What a table seems to be for. */
 export type Guess =
@@ -18,17 +19,9 @@ export type Guess =
   | { readonly is: 'traces' }
   | { readonly is: 'unclear' };
 export interface TableGuess { readonly table: Table; readonly rows: number; readonly guess: Guess; /** Columns that hold ids of another table. */ readonly points: ReadonlyMap<string, string>; readonly pairs: readonly Pair[]; readonly samples: readonly Row[] }
-/** A column with a word and one with an id: the word says of which table. */
-export interface Pair { readonly of: string; readonly by: string; readonly words: ReadonlyMap<string, string> }
-/** What is known of all tables: their ids, and the words that tell their rows apart. */
-interface Reach { readonly ids: ReadonlyMap<Table, ReadonlySet<string>>; readonly types: ReadonlyMap<Table, ReadonlySet<string>>; readonly known: KnownTables }
-
-const SAMPLE = 300;
 const MANY_TYPES = 60;
 const MANY_ROLES = 12;
 
-/** What a layout knows of some of the tables: the words for the items that lie in each. */
-export type KnownTables = ReadonlyMap<string, readonly string[]>;
 const NONE_KNOWN: KnownTables = new Map();
 
 /** Looks at tables and some of their rows, and guesses what they are for. Reads only. */
@@ -53,74 +46,12 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
     const rows = samples.get(table) ?? [];
     const pairs = pairsOf(table, rows, reach);
     const points = new Map([...pointsOf(table, rows, reach), ...pairs.flatMap(({ by, words }) => { const [to, ...more] = new Set(words.values()); return to === undefined || to === '' || more.length > 0 ? [] : [[by, to] as const]; })]);
-    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, pairs, known) ?? guessOf(table, rows, { points, pairs }), points, pairs, samples: rows };
+    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, pairs, known) ?? guessOf(table, rows, { points, pairs, ids }), points, pairs, samples: rows };
   }).map((one, _i, all): TableGuess => {
     // What others point to by id is a record, and no value by its name.
     const pointedAt = one.guess.is === 'options' && all.some(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
-    return pointedAt ? { ...one, guess: recordsOf(one.table, one.samples, one) } : one;
+    return pointedAt ? { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }) } : one;
   });
-}
-
-/** Columns with a foreign key, and those whose values are all ids of one other table; of several tables the one whose name is in the column's. */
-function pointsOf(table: Table, rows: readonly Row[], { ids, types, known: words }: Reach): Map<string, string> {
-  const foreign = new Map(table.foreign.flatMap(({ to, columns: [pair, ...more] }) => (pair && more.length === 0 ? [[pair.from, to] as const] : [])));
-  const found = new Map<string, string>();
-  for (const column of table.columns.values()) {
-    const tied = foreign.get(column.name);
-    if (tied !== undefined) found.set(column.name, tied);
-    if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(rows, column.name)) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
-    const values = rows.map((row) => cellText(row[column.name])).filter((text) => text !== '' && text !== '0');
-    if (values.length === 0) continue;
-    const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
-    // Ids that a machine made up say by themselves whose they are.
-    const sure = isMade(rows, column.name) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name));
-    const [best] = sure.sort((a, b) => b.name.length - a.name.length);
-    if (best) found.set(column.name, best.name);
-  }
-  return found;
-}
-
-/** The table whose keys a table has for its own, so that each of its rows is the rest of one there. */
-function sideOf(table: Table, ids: Reach['ids'], words: KnownTables): Table | undefined {
-  const [key = ''] = table.key;
-  const own = ids.get(table);
-  if (table.key.length !== 1 || key === table.counted || !own || own.size === 0) return undefined;
-  const tied = table.foreign.find(({ columns }) => columns.length === 1 && columns[0]?.from === key);
-  return [...ids].find(([other, known]) => other !== table && (tied ? tied.to === other.name : (likeName(key, other) || isCalled(key, words.get(other.name))) && other.key[0] === other.counted && [...own].every((id) => known.has(id))))?.[0];
-}
-
-/** The words by which a table tells its rows apart. */
-async function typesOf(engine: Engine, table: Table): Promise<Set<string>> {
-  const column = [...table.columns.values()].find(({ name, storage }) => storage === 'text' && /(^|_)(?:type|taxonomy)$/i.test(name));
-  if (!column) return new Set();
-  const { rows } = await engine.run(sql`select distinct ${engine.own.select(column)} from ${sql.table(table.name)} limit ${sql.lit(SAMPLE)}`);
-  return new Set(rows.map((row) => cellText(engine.own.decode(row[column.name], column))));
-}
-
-const HOLDER = '(?:\\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref|element|content|source|target|from|to)';
-const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^(${HOLDER})_?(?:id|key)$`, 'i'), new RegExp(`^(?:(${HOLDER})_?(?:type|model|kind|class|table)|(?:\\w+_)?(?:owner|object|entity|model|subject|table))$`, 'i')];
-
-/** Columns with a word for a table, or for a sort of its rows, and columns with ids of it; a word that means nothing of that kind has an empty text. */
-function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reach): Pair[] {
-  const columns = [...table.columns.values()];
-  return columns.flatMap(({ name: by }): Pair[] => {
-    const stem = HOLDER_ID.exec(by)?.[1]?.toLowerCase();
-    const fitting = columns.filter(({ name, storage }) => storage === 'text' && name !== by && HOLDER_WORD.test(name));
-    const of = fitting.find(({ name }) => HOLDER_WORD.exec(name)?.[1]?.toLowerCase() === stem) ?? (fitting.length === 1 ? fitting[0] : undefined);
-    const words = new Map<string, string>();
-    for (const row of stem === undefined || !of ? [] : rows) {
-      const [word, id] = [cellText(row[of?.name ?? '']), cellText(row[by])];
-      if (/^0?$/.test(id)) continue;
-      const there = [...ids].find(([other, known]) => other !== table && known.has(id) && isWordFor(word, other, types.get(other)));
-      words.set(word, there && words.get(word) !== '' ? there[0].name : '');
-    }
-    return of && [...words.values()].some((to) => to !== '') ? [{ of: of.name, by, words }] : [];
-  });
-}
-
-/** The name of the table without what all tables begin with, or one of its sorts, perhaps with a word before it. */
-function isWordFor(word: string, { name }: Table, types: ReadonlySet<string> | undefined): boolean {
-  return word !== '' && (isNameOf(word, name.replace(/^.*_(?=[^_]+$)/, '')) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true);
 }
 
 /** Rows that belong to rows of several tables, all of which are drafted too. */
@@ -132,34 +63,15 @@ function sharedOf(table: Table, [pair, ...more]: readonly Pair[], known: KnownTa
   return { is: 'shared', ...pair, field: key && value && texts.length === 2 ? { key: key.name, value: value.name } : undefined };
 }
 
-/** Is this the name of a table in the singular or plural? */
-export function isNameOf(called: string, table: string): boolean { const [one, other] = [called.toLowerCase(), table.toLowerCase()]; return one === other || `${one}s` === other || one.replace(/y$/, 'ies') === other; }
+/** What is known of a table beside its rows. */
+type Around = Pick<TableGuess, 'points' | 'pairs'> & { readonly ids: ReadonlyMap<Table, ReadonlySet<string>> };
 
-/** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
-export function likeName(column: string, other: Table, own?: Table): boolean {
-  if (/parent|above|(^|_)(?:next|prev|previous|follows)(?:_?id)?$/i.test(column)) return other === own;
-  if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
-  const stem = stemOf(column);
-  if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(other.name)) return true;
-  return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || (stem === 'object' && /entr|post|record/i.test(other.name)));
-}
-
-/** Is a column called after one of the sorts of rows of a table: `tour_id` for rows of the type `zz_tour`? */
-function hasSort(types: ReadonlySet<string> | undefined, column: string): boolean { const stem = stemOf(column); return stem.length > 2 && [...types ?? []].some((type) => type === stem || type.endsWith(`_${stem}`)); }
-
-/** Is a column called after one of the words for the items of a table? */
-export function isCalled(column: string, words: readonly string[] = []): boolean { const stem = stemOf(column); return words.includes(stem) || (MEDIA_WORD.test(stem) && words.includes('media')); }
-
-function stemOf(column: string): string { return column.toLowerCase().replace(/_?(?:uu|gu)?ids?$/, '').replace(/^.*_/, ''); }
-
-/** What pictures and files are called, and the tables in which they lie. */
-export const [MEDIA_WORD, MEDIA_TABLE] = [/^(?:media|images?|pictures?|attachments?|photos?|logo|icon|files?|thumbnail|banner|background|cover|avatar|video|audio|documents?|gallery|hero)$/, /(^|_)(?:media|assets?|attachments?|uploads?|files?|images?|pictures?|photos?)$/i];
-
-function guessOf(table: Table, rows: readonly Row[], { points, pairs }: Pick<TableGuess, 'points' | 'pairs'>): Guess {
+function guessOf(table: Table, rows: readonly Row[], around: Around): Guess {
+  const { points, pairs } = around;
   // Rows that say whose they are by a word are no values by name.
   const named = pairs.length === 0 ? valuesOf(table, rows, points) ?? linksOf(table, rows, points) : undefined;
   if (named) return named;
-  return table.key.length > 0 ? recordsOf(table, rows, { points, pairs }) : { is: 'unclear' };
+  return table.key.length > 0 ? recordsOf(table, rows, around) : { is: 'unclear' };
 }
 
 /** A few columns, of which one has names and another one values: options, or fields of other rows. */
@@ -180,7 +92,9 @@ function valuesOf(table: Table, rows: readonly Row[], points: TableGuess['points
 function linksOf(table: Table, rows: readonly Row[], points: TableGuess['points']): Extract<Guess, { is: 'links' }> | undefined {
   const others = [...table.columns.values()].filter(({ name }) => !points.has(name));
   const role = roleOf(table, rows, others.filter(isText));
-  return points.size >= 2 && others.length <= 2 && role !== 'none' ? { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })), role } : undefined;
+  // A number that is a part of the key tells rows apart that link the same two.
+  const isCounted = others.some((column) => table.key.includes(column.name) && !isText(column));
+  return points.size >= 2 && others.length <= 2 && role !== 'none' && !isCounted ? { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })), role } : undefined;
 }
 
 export function isText({ storage }: Column): boolean { return storage === 'text' || storage === 'bytes'; }
@@ -192,35 +106,39 @@ function roleOf({ key }: Table, rows: readonly Row[], [column, ...more]: readonl
   return more.length === 0 && key.includes(column.name) && words.length <= MANY_ROLES ? { column: column.name, words } : 'none';
 }
 
-function recordsOf(table: Table, rows: readonly Row[], { points, pairs }: Pick<TableGuess, 'points' | 'pairs'>): Guess {
+function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids }: Around): Guess {
   const texts = [...table.columns.values()].filter((column) => isText(column) && !pairs.some(({ of }) => of === column.name));
   // What says to which table a row belongs tells sorts of rows apart only where these are several.
   const several = pairs.find(({ words }) => new Set(words.values()).size > 1);
-  const type = several ? table.columns.get(several.of) : texts.find((column) => /type|kind|taxonomy|section/i.test(column.name) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
+  const type = several ? table.columns.get(several.of) : texts.find((column) => /type|kind|taxonomy|section|bundle/i.test(column.name) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
-  const name = table.key.length > 1 ? undefined : nameOf(texts, rows);
-  if (!name && areTraces(table)) return { is: 'traces' };
+  const name = table.key.length > 1 ? undefined : nameOf(texts.filter((column) => !areAddressesOfRows(rows, column, ids)), rows);
+  if (!name && areTraces(table, rows)) return { is: 'traces' };
   const title = texts.find((column) => TITLE.test(column.name));
   const mail = texts.find((column) => /mail/i.test(column.name));
-  const people = mail !== undefined && texts.some((column) => /passw|hash/i.test(column.name));
+  const people = mail !== undefined && arePeople(table);
   if (people) return { is: 'records', type: undefined, types: [], name: mail.name, title: title?.name, parent: undefined, people };
   return { is: 'records', people, type: type?.name, types, name: name?.name, title: title?.name, parent: [...points].find(([column]) => /parent|above/i.test(column))?.[0] };
 }
 
 const TITLE = /title|label|(^|_)name$/i;
-const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$/i;
+const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
 
 /** Rows with a time, in a table that is called like one for what happened, or that says from where. */
-function areTraces({ name, columns }: Table): boolean {
+function areTraces({ name, columns }: Table, rows: readonly Row[]): boolean {
   const all = [...columns.values()];
-  return (TRACES.test(name) || all.some((column) => /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i.test(column.name))) && all.some((column) => column.storage === 'other' && /date|time|created|(^|_)at$/i.test(column.name));
+  const isTime = (column: Column): boolean => /date|time|created|expire|(^|_)at$/i.test(column.name) && (column.storage === 'other' || (column.storage === 'integer' && areSeconds(rows, column.name)));
+  return (TRACES.test(name) || all.some((column) => /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i.test(column.name))) && all.some(isTime);
 }
+
+/** Are the words of a column mostly made of the ids of other rows: "/board/12"? Then they are other ones on every site. */
+function areAddressesOfRows(rows: readonly Row[], { name }: Column, ids: Around['ids']): boolean { return rows.filter((row) => namesRow(cellText(row[name]), ids)).length > rows.length / 2; }
 
 /** The column of words that name a row on every site: one that is called so, one that says where something is found, or one that is different in every row. */
 function nameOf(texts: readonly Column[], rows: readonly Row[]): Column | undefined {
   const isPath = (column: Column): boolean => rows.length > 0 && rows.every((row) => /^\/\S*$/.test(cellText(row[column.name])));
-  const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/i.test(column.name)));
-  return words.find((column) => /slug|handle/i.test(column.name)) ?? words.find((column) => /code|(^|_)name$|path/i.test(column.name)) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
+  const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^(?:[a-z]+:\/\/)?[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/i.test(column.name)));
+  return words.find((column) => /slug|handle/i.test(column.name)) ?? words.find((column) => /code|(^|_)name$|path/i.test(column.name)) ?? words.find((column) => /(^|_)uri$|file_?name/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
 }
 
 /** The column that says whether a row is to be seen, with its words for yes and for not yet. */
@@ -233,14 +151,6 @@ export function statusOf(table: Table, rows: readonly Row[]): { readonly column:
 
 /** Does the name of a column say that its words are names? */
 export function saysName(column: string): boolean { return /slug|code|(^|_)name$|handle|path|key|ident|alias|(^|_)ref$|source|pattern|match|request/i.test(column); }
-
-/** Is a key made by a machine, so that it is another one on every site? */
-export function isMade(rows: readonly Row[], key: string): boolean { return rows.length > 0 && rows.every((row) => isMadeId(cellText(row[key]))); }
-
-/** Does every row point somewhere by this column? */
-export function isFilled(rows: readonly Row[], column: string): boolean { return rows.every((row) => !/^0?$/.test(cellText(row[column]))); }
-
-export function distinct(rows: readonly Row[], column: string): number { return new Set(rows.map((row) => cellText(row[column]))).size; }
 
 /** How a text is packed, if most samples agree. */
 export function packingOf(texts: readonly string[]): 'php' | 'json' | 'html' | undefined {

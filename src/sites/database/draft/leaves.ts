@@ -1,6 +1,9 @@
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 import { MEDIA, OWN, SECRET } from './guess.ts';
 
+/** What is said of the site itself, and how. */
+const [ABOUT_SITE, ABOUT] = [/(?:^|[._/-])site(?:[._-]?(?:info(?:rmation)?|settings|details|identity))?$/i, /^(?:name|title|e?-?mail|address|url|slogan|uuid)$/i];
+
 /** The path above, the last name, and the text there. */
 export type Leaf = [path: string, last: string, text: string];
 
@@ -11,10 +14,10 @@ export function leavesOf(node: Node, way: string[]): Leaf[] {
   return children.flatMap(([name, child]) => leavesOf(child, [...way, typeof name === 'number' ? '[*]' : MADE_UP.test(name) ? '*' : name]));
 }
 
-/** Lines for places that look like secrets, values of the site's own, and files. */
-export function flags(leaves: readonly Leaf[]): string[] {
+/** Lines for places that look like secrets, values of the site's own, and files. `whole`: what the value as a whole is called. */
+export function flags(leaves: readonly Leaf[], whole = ''): string[] {
   const named = (test: (last: string, text: string) => boolean): string[] => [...new Set(leaves.filter(([, last, text]) => test(last, text)).map(([path, last]) => `"${path}${step(last)}"`))].slice(0, 12);
-  const [secrets, own, files] = [named((last) => SECRET.test(last)), named((last) => OWN.test(last)), named((_last, text) => MEDIA.test(text))];
+  const [secrets, own, files] = [named((last) => SECRET.test(last)), named((last) => OWN.test(last) || (ABOUT_SITE.test(whole) && ABOUT.test(last))), named((_last, text) => MEDIA.test(text))];
   return [
     ...(secrets.length > 0 ? [`    secret: [${secrets.join(', ')}]`] : []), ...(own.length > 0 ? [`    siteBound: [${own.join(', ')}]`] : []),
     ...(files.length > 0 ? [`    # Pictures or files seem to be named at ${files.join(', ')}: do they travel?`] : []),

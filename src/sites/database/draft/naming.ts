@@ -1,13 +1,14 @@
 import { cellText, type Row } from '../cells.ts';
-import { distinct, isFilled, isMade, saysName, type Guess, type TableGuess } from './guess.ts';
+import { saysName, type Guess, type TableGuess } from './guess.ts';
+import { distinct, isFilled, isMade } from './samples.ts';
 
 type Records = TableGuess & { readonly guess: Extract<Guess, { is: 'records' }> };
 /** The name of an item, in words of a layout: a template, the rows of other tables that it needs, a note. */
-export interface Naming { readonly template: string | undefined; readonly joins: readonly string[]; readonly note: string | undefined; /** Without it nothing names the rows on both sites. */ readonly usable: boolean; /** The value has the columns of the key too. */ readonly keyed: boolean }
+export interface Naming { readonly template: string | undefined; readonly joins: readonly string[]; readonly labels?: string; readonly note: string | undefined; /** Without it nothing names the rows on both sites. */ readonly usable: boolean; /** The value has the columns of the key too. */ readonly keyed: boolean }
 /** A word that tells rows of one name apart: of the row itself, or of the row that a column points to. */
 interface Part { readonly column: string; readonly template: string; readonly join?: string }
 /** `rows`: those of the kind; `points`: the tables that its columns point to. */
-export interface Named { readonly one: Records; readonly rows: readonly Row[]; readonly points: ReadonlyMap<string, string>; readonly all: readonly TableGuess[]; readonly alias: (table: string) => string }
+export interface Named { readonly one: Records; readonly rows: readonly Row[]; readonly points: ReadonlyMap<string, string>; readonly all: readonly TableGuess[]; readonly alias: (table: string) => string; /** The rows that have its title. */ readonly label: { readonly table: string; readonly by: string; readonly title: string } | undefined }
 
 const MOST_PARTS = 3;
 const PLAIN = { joins: [], note: undefined, usable: true, keyed: false } as const;
@@ -22,7 +23,12 @@ export function namingOf(named: Named): Naming {
   if (sure) return { ...PLAIN, template: name === key ? `{${key}}` : `{${name}|${key}}` };
   const titles = title === undefined || name !== undefined ? [] : rows.map((row) => cellText(row[title]));
   if (titles.length > 0 && !titles.includes('') && new Set(titles).size === titles.length) return { ...PLAIN, template: `{~${title ?? ''}|${key}}`, note: 'no column looks like a name that both sites share: the title stands for it' };
-  return byParts(named, key);
+  return named.label ? byLabel(named, key, named.label) : byParts(named, key);
+}
+
+/** By the title that lies in another row. */
+function byLabel({ alias }: Named, key: string, { table, by, title }: NonNullable<Named['label']>): Naming {
+  return { ...PLAIN, template: `{~label|${key}}`, labels: `{ label: { from: ${alias(table)}, on: { ${by}: ${key} }, value: ${title} } }`, note: `no column looks like a name that both sites share: the title in ${table} stands for it` };
 }
 
 /** Several words in one name; where even these do not tell the rows apart, or nothing could, their ids. */

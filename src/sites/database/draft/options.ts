@@ -3,7 +3,7 @@ import { cellText } from '../cells.ts';
 import { isTime } from './columns.ts';
 import { packingOf } from './guess.ts';
 import { flags } from './leaves.ts';
-import { leavesIn } from './packings.ts';
+import { leavesIn, wordsAt } from './packings.ts';
 import type { DraftPlan, Of } from './plan.ts';
 import { pairs, slug, word } from './words.ts';
 
@@ -43,18 +43,19 @@ function singleLines(plan: DraftPlan, one: Of<'options'>, { name, scope, text }:
   const leaves = leavesIn(text, ['$', 'option']).filter(([path]) => path !== '$');
   const whole = plan.kindAt(['$', name, text]);
   const references = whole === undefined ? plan.referencesIn(leaves, name) : [`{ path: $.option, to: ${whole} }`];
+  const codecs = [...(isPacked(text) ? [`{ path: $.option, codec: ${codec ?? ''}${codec === 'json' ? ', ordered: true' : ''} }`] : []), ...wordsAt(leaves, plan.shown)];
   const where = { ...(one.guess.scope === undefined ? {} : { [one.guess.scope]: word(scope ?? '') }), [key]: word(name) };
   return [
     `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, scope === undefined ? name : `${scope}-${name}`)}`, `    title: ${word(name)}`,
     `    rows: { from: ${plan.alias(one.table.name)}, where: ${pairs(where)}, ${nameOf(one)}value: ${valueOf(one)} }`,
-    ...(isPacked(text) ? [`    codecs: [{ path: $.option, codec: ${codec ?? ''}${codec === 'json' ? ', ordered: true' : ''} }]`] : []),
-    ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []), ...flags(leaves),
+    ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []),
+    ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []), ...flags(leaves, name),
   ];
 }
 
 /** The value, and what else a row says of it. */
-function valueOf({ table, guess: { key, value, scope } }: Of<'options'>): string {
-  const more = [...table.columns.values()].filter((column) => ![key, value, scope, ...table.key].includes(column.name) && column.storage !== 'integer' && !isTime(column));
+function valueOf({ table, samples, guess: { key, value, scope } }: Of<'options'>): string {
+  const more = [...table.columns.values()].filter((column) => ![key, value, scope, ...table.key].includes(column.name) && column.storage !== 'integer' && !isTime(column, samples));
   return pairs({ option: value, ...Object.fromEntries(more.map(({ name }) => [name, name])) });
 }
 

@@ -2,7 +2,9 @@ import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
 import { unpacked } from '../packed.ts';
 import { isText, packingOf } from './guess.ts';
-import { leavesOf, type Leaf } from './leaves.ts';
+import { groupBy } from '../../../core/json.ts';
+import { leavesOf, step, type Leaf } from './leaves.ts';
+import { WORD_ID } from './points.ts';
 import { quotedPath } from './words.ts';
 
 /** Which kind a word in a text shows, of such an id. */
@@ -25,6 +27,7 @@ export function packingsOf(columns: readonly Column[], rows: readonly Row[], abo
 /** How values in one place are packed: some can be so in one way, some in another. */
 export function packingsAt(texts: readonly string[], path: string, shown: Shown): string[] {
   const found = new Set(texts.map((text) => packingOf([text])));
+  if (!found.has('html') && wordsIn(texts, shown).length > 0) found.add('html');
   return (['php', 'json', 'html'] as const).flatMap((codec) => (found.has(codec) ? [codecLine(path, codec, texts, shown)] : []));
 }
 
@@ -33,8 +36,19 @@ function codecLine(path: string, codec: string, texts: readonly string[], shown:
   return `{ path: ${quotedPath(path)}, codec: ${codec}${more} }`;
 }
 
-/** A tag or a short code is named as the thing that it shows. */
+/** A tag or a short code is named as the thing that it shows; so is what has the id behind a word. */
 function patternsIn(texts: readonly string[], shown: Shown): string {
-  const found = new Map(texts.flatMap((text) => [...text.matchAll(SHOWING)]).flatMap(([, sign = '', word = '', attribute = '', id = '']) => { const kind = shown(word, id); return kind === undefined ? [] : [[`${sign}${word} … ${attribute}={id}`, kind] as const]; }));
+  const found = new Map([...texts.flatMap((text) => [...text.matchAll(SHOWING)]).flatMap(([, sign = '', word = '', attribute = '', id = '']) => { const kind = shown(word, id); return kind === undefined ? [] : [[`${sign}${word} … ${attribute}={id}`, kind] as const]; }), ...wordsIn(texts, shown)]);
   return found.size === 0 ? '' : `, patterns: { ${[...found].map(([pattern, kind]) => `'${pattern}': ${kind}`).join(', ')} }`;
+}
+
+/** "/board/12" and "board:12", as patterns with their kinds. */
+function wordsIn(texts: readonly string[], shown: Shown): [pattern: string, kinds: string][] {
+  return texts.filter((text) => packingOf([text]) !== 'php' && packingOf([text]) !== 'json').flatMap((text) => [...text.matchAll(WORD_ID)]).flatMap(([, word = '', sign = '', id = '']): [string, string][] => { const kind = shown(word, id); return kind === undefined ? [] : [[`${word}${sign}{id}`, kind]]; });
+}
+
+/** The same of places in packed values, as lines of codecs. */
+export function wordsAt(leaves: readonly Leaf[], shown: Shown): string[] {
+  const places = groupBy(leaves, ([path, last]) => `${path}${step(last)}`);
+  return [...places].flatMap(([path, same]) => { const found = patternsIn(same.map(([, , text]) => text), shown); return found === '' ? [] : [`{ path: ${quotedPath(path)}, codec: html${found} }`]; });
 }

@@ -3,7 +3,9 @@ import { groupBy } from '../../../core/json.ts';
 import type { Table } from '../engine.ts';
 import { SMALLEST } from '../suspicion.ts';
 import { isOrder } from './columns.ts';
-import { distinct, isCalled, isFilled, isNameOf, likeName, MEDIA_WORD, type Guess, type KnownTables, type TableGuess } from './guess.ts';
+import type { Guess, TableGuess } from './guess.ts';
+import { hasSort, isCalled, isNameOf, likeName, MEDIA_WORD, type KnownTables } from './points.ts';
+import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
 import { quotedPath, slug } from './words.ts';
 
@@ -49,6 +51,12 @@ export class DraftPlan {
 
   arePeople(table: string): boolean { return this.all.filter(is('records')).some((one) => one.table.name === table && one.guess.people); }
 
+  /** Rows that belong to people. */
+  arePeoples(one: TableGuess): boolean {
+    const owner = is('records')(one) ? this.ownerOf(one) : undefined;
+    return owner !== undefined && this.arePeople(owner.table);
+  }
+
   /** Has the draft a kind for its rows, or the layout? */
   isDescribed(table: string): boolean { return (this.#known.get(table) ?? []).length > 0 || this.records().some((one) => one.table.name === table); }
 
@@ -65,7 +73,7 @@ export class DraftPlan {
     const plain = slug(this.alias(table));
     const alias = this.#taken.has(plain) && !this.#known.has(table) ? `own-${plain}` : plain;
     if (type === undefined) return alias;
-    const taken = this.#taken.has(slug(type)) || this.own.filter(is('records')).some((one) => one.table.name !== table && (slug(this.alias(one.table.name)) === slug(type) || one.guess.types.some((other) => slug(other) === slug(type))));
+    const taken = this.#taken.has(slug(type)) || this.records().some((one) => one.table.name !== table && (slug(this.alias(one.table.name)) === slug(type) || one.guess.types.some((other) => slug(other) === slug(type))));
     return taken ? `${alias}-${slug(type)}` : slug(type);
   }
 
@@ -82,9 +90,21 @@ export class DraftPlan {
   ownerOf(one: Of<'records'>): Holder | undefined {
     const goes = this.#goesWith(one);
     if (goes || one.guess.name !== undefined) return goes;
-    const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && (other.guess.name ?? other.guess.title) !== undefined));
+    const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && this.#canBeNamed(other)));
     return found && { column: found[0], table: found[1] };
   }
+
+  /** The rows that have the title of rows that have none themselves, one or more of them for each: in several languages perhaps. */
+  labelOf({ table, guess }: Of<'records'>): { readonly table: string; readonly by: string; readonly title: string } | undefined {
+    if ((guess.name ?? guess.title) !== undefined) return undefined;
+    const [found] = this.own.filter(is('records')).flatMap((other) => {
+      const [by] = [...other.points].find(([column, to]) => to === table.name && isFilled(other.samples, column)) ?? [];
+      return by === undefined || other.guess.title === undefined || other.guess.people ? [] : [{ table: other.table.name, by, title: other.guess.title }];
+    });
+    return found;
+  }
+
+  #canBeNamed(one: Of<'records'>): boolean { return (one.guess.name ?? one.guess.title) !== undefined || this.labelOf(one) !== undefined; }
 
   /** What the database itself removes with another row, in a place among its likes, or without a name that is its own; and nothing else points to it. */
   #goesWith({ table, guess, samples }: Of<'records'>): Holder | undefined {
@@ -112,20 +132,20 @@ export class DraftPlan {
     // An id that stands alone is one of what it stands in.
     const above = path.replace(/\[\*\]$/, '');
     const called = !/^(?:ids?|\[\*\]|\*)$/i.test(last) ? last : whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
-    const one = this.#withId(text, (table) => likeName(called, table) || isCalled(called, this.#known.get(table.name)));
+    const one = this.#withId(text, ({ table, guess }) => likeName(called, table) || isCalled(called, this.#known.get(table.name)) || hasSort(new Set(guess.types), called));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
     return one && (!small || isNameOf(called, this.alias(one.table.name))) ? this.#kindOfRow(one, text) : undefined;
   }
 
-  /** The kind of what a tag or a short code shows. */
+  /** The kinds of what a tag, a short code or an address shows: rows of several sorts can be shown alike. */
   readonly shown = (name: string, id: string): string | undefined => {
-    const one = this.#withId(id, (table) => name.split(/[-_]/).some((part) => isNameOf(part, this.alias(table.name))));
-    return one && this.#kindOfRow(one, id);
+    const one = this.#withId(id, ({ table }) => name.split(/[-_]/).some((part) => isNameOf(part, this.alias(table.name))));
+    return one && this.#kindOfRow(one, id) && this.kindsIn(one.table.name);
   };
 
-  #withId(id: string, fits: (table: Table) => boolean): Of<'records'> | undefined {
-    return this.all.filter(is('records')).find(({ table, samples }) => fits(table) && samples.some((row) => keyText(table, row) === id));
+  #withId(id: string, fits: (one: Of<'records'>) => boolean): Of<'records'> | undefined {
+    return this.all.filter(is('records')).find((one) => fits(one) && one.table.key.length === 1 && one.samples.some((row) => keyText(one.table, row) === id));
   }
 
   /** Of rows that belong to others only those that have the key of the row that they belong to mean an item. */

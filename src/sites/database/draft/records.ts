@@ -4,8 +4,9 @@ import { goneOf, isOrder, isTime, made, nestedOf, orderOf } from './columns.ts';
 import { statusOf, type TableGuess } from './guess.ts';
 import { flags, type Leaf } from './leaves.ts';
 import { namingOf, type Naming } from './naming.ts';
-import { leavesIn, packingsAt, packingsOf } from './packings.ts';
+import { leavesIn, packingsAt, packingsOf, wordsAt } from './packings.ts';
 import { is, type DraftPlan, type Of } from './plan.ts';
+import { distinct, isMade } from './samples.ts';
 import { pairs, slug, word } from './words.ts';
 
 /** So many rows are looked into for what is packed in them. */
@@ -44,7 +45,7 @@ class RecordKind {
     this.#rows = type === undefined ? one.samples : one.samples.filter((row) => cellText(row[one.guess.type ?? '']) === type);
     const pointed = one.pairs.flatMap(({ of, by, words }) => { const to = of === one.guess.type ? words.get(type ?? '') : undefined; return to === undefined || to === '' ? [] : [[by, to] as const]; });
     this.#points = new Map([...one.points, ...pointed]);
-    this.#naming = namingOf({ one, rows: this.#rows, points: this.#points, all: plan.all, alias: (name) => plan.alias(name) });
+    this.#naming = namingOf({ one, rows: this.#rows, points: this.#points, all: plan.all, alias: (name) => plan.alias(name), label: plan.labelOf(one) });
     this.#columns = this.#ownColumns();
     this.#fields = this.#ownFields();
     this.#children = this.#ownChildren();
@@ -57,7 +58,7 @@ class RecordKind {
   #ownColumns(): Column[] {
     const { table, guess } = this.#one;
     const apart = new Set([...(this.#naming.keyed ? [] : table.key), ...(guess.name !== undefined && this.#naming.template?.includes('/') === true ? [] : [guess.name]), guess.type, statusOf(table, this.#rows)?.column, goneOf(table), ...nestedOf(table)]);
-    return [...table.columns.values()].filter((column) => (guess.people ? column.name === guess.name || column.name === guess.title : !apart.has(column.name) && !isTime(column)));
+    return [...table.columns.values()].filter((column) => (guess.people ? column.name === guess.name || column.name === guess.title : !apart.has(column.name) && !isTime(column, this.#rows)));
   }
 
   /** What belongs to rows of several tables, and to rows of this one. */
@@ -77,9 +78,11 @@ class RecordKind {
       const left = one.table.key.filter((column) => !apart.includes(column));
       const id = left.length > 0 ? left : one.table.key.length > 0 ? one.table.key : ['id'];
       // A key that nobody counts up says something.
-      const columns = [...one.table.columns.values()].filter((column) => (!id.includes(column.name) || one.table.key.length > 1) && !apart.includes(column.name) && column.name !== parent && !isTime(column));
+      const columns = [...one.table.columns.values()].filter((column) => (!id.includes(column.name) || one.table.key.length > 1) && !apart.includes(column.name) && column.name !== parent && !isTime(column, more.rows));
       return { one, member, ...more, parent, id, columns };
     };
+    // What people have is theirs.
+    if (this.#one.guess.people) return [];
     const owned = this.#plan.own.filter(is('records')).flatMap((other) => { const owner = this.#plan.ownerOf(other); return owner?.table === this.#one.table.name ? [child(other, { by: owner.column, where: {}, rows: other.samples }, other.guess.parent)] : []; });
     return [...owned, ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [child(other, { by: other.guess.by, where, rows }, undefined)]))];
   }
@@ -110,10 +113,10 @@ class RecordKind {
       `  - id: ${this.#plan.site}/${this.#plan.kindOf(table.name, this.#type)}`, ...(guess.title === undefined ? [] : [`    titleFrom: $.${guess.title}`]),
       ...(this.#plan.like === undefined ? [] : [`    like: ${this.#plan.like}  # ids under names that say so`]),
       ...(guess.people ? ['    carried: false  # people with accounts are referred to, and each site has its own'] : []),
-      '    rows:', `      from: ${this.#plan.alias(table.name)}`, ...(naming.joins.length === 0 ? [] : [`      joins: { ${naming.joins.join(', ')} }`]), ...this.#where(),
-      `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? [] : [`      title: '{${guess.title}}'`]),
+      '    rows:', `      from: ${this.#plan.alias(table.name)}`, ...(naming.joins.length === 0 ? [] : [`      joins: { ${naming.joins.join(', ')} }`]), ...(naming.labels === undefined ? [] : [`      labels: ${naming.labels}`]), ...this.#where(),
+      `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? (naming.labels === undefined ? [] : ["      title: '{label}'"]) : [`      title: '{${guess.title}}'`]),
       ...(status ? [`      status: { column: ${status.column}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${status.column} }`] : []),
-      ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
+      ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
       ...(this.#children.length > 0 ? [`    belongings: [${this.#children.map((child) => `{ path: '${inList(child)}', id: id }`).join(', ')}]`] : []),
       ...this.#keyed(),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
@@ -125,6 +128,11 @@ class RecordKind {
     const gone = goneOf(this.#one.table);
     const where = { ...(this.#type === undefined ? {} : { [this.#one.guess.type ?? '']: word(this.#type) }), ...(gone === undefined ? {} : { [gone]: 'null' }) };
     return Object.keys(where).length === 0 ? [] : [`      where: ${pairs(where)}`];
+  }
+
+  #secondId(): string[] {
+    const found = this.#one.guess.people ? undefined : this.#columns.find(({ name }) => name !== this.#key && !this.#points.has(name) && distinct(this.#rows, name) === this.#rows.length && isMade(this.#rows, name));
+    return found ? [`      # ${found.name} is an id too, which a machine made: what refers to a row by it is not followed, and an item that is there already gets this one.`] : [];
   }
 
   #value(): string[] {
@@ -150,7 +158,7 @@ class RecordKind {
 
   #codecs(): string[] {
     return [
-      ...packingsOf(this.#columns, this.#rows, '$', this.#plan.shown),
+      ...packingsOf(this.#columns, this.#rows, '$', this.#plan.shown), ...wordsAt(this.#inColumns().filter(([path]) => path !== '$'), this.#plan.shown),
       ...this.#fields.flatMap(({ rows, member, value }) => packingsAt(rows.map((row) => cellText(row[value])), `$.${member}.*`, this.#plan.shown)),
       ...this.#children.flatMap((child) => packingsOf(child.columns, child.rows, inList(child), this.#plan.shown)),
     ];

@@ -1,7 +1,8 @@
 import { cellText } from '../cells.ts';
 import { isTime } from './columns.ts';
 import { everywhereText, namesText } from './everywhere.ts';
-import type { Guess, KnownTables, TableGuess } from './guess.ts';
+import type { Guess, TableGuess } from './guess.ts';
+import type { KnownTables } from './points.ts';
 import { optionLines } from './options.ts';
 import { DraftPlan, is, type Of } from './plan.ts';
 import { recordLines } from './records.ts';
@@ -47,12 +48,12 @@ class Draft {
   }
 
   tables(): string[] {
-    const isLeft = (one: TableGuess): boolean => one.guess.is === 'traces' || (one.guess.is === 'links' && one.guess.ends.some(({ to }) => this.#plan.arePeople(to)));
+    const isLeft = (one: TableGuess): boolean => one.guess.is === 'traces' || (one.guess.is === 'links' && one.guess.ends.some(({ to }) => this.#plan.arePeople(to))) || this.#plan.arePeoples(one);
     const traces = this.#plan.own.filter(isLeft);
     const found = Object.values(this.#found());
     const left = traces.length === 0 ? [] : ['# What visitors and machines leave is nobody\'s configuration, and what people of one site have. Take a table out of this list to describe it.', `leaves: [${traces.map((one) => `'{prefix}${this.#plan.alias(one.table.name)}'`).join(', ')}]`];
     return [...left, 'tables:', ...this.#plan.own.filter((one) => !isLeft(one)).map((one) => {
-      const volatile = [...one.table.columns.values()].filter((column) => isTime(column) && one.guess.is === 'records').map((column) => column.name);
+      const volatile = [...one.table.columns.values()].filter((column) => isTime(column, one.samples) && one.guess.is === 'records').map((column) => column.name);
       const note = `  # ${one.rows} rows: ${explained(one.guess)}`;
       const key = one.guess.is === 'links' && one.table.key.length === 0 ? `, key: [${one.guess.ends.map((end) => end.column).join(', ')}]` : '';
       const facts = found.flatMap((fact) => (fact?.one === one ? fact.where : []));

@@ -1,0 +1,123 @@
+import { sql } from 'kysely';
+import { cellText, type Row } from '../cells.ts';
+import type { Engine, Table } from '../engine.ts';
+import { isMade } from './samples.ts';
+
+/** So many rows of a table are looked at. */
+export const SAMPLE = 300;
+
+/** A column with a word and one with an id: the word says of which table. */
+export interface Pair { readonly of: string; readonly by: string; readonly words: ReadonlyMap<string, string> }
+/** What a layout knows of some of the tables: the words for the items that lie in each. */
+export type KnownTables = ReadonlyMap<string, readonly string[]>;
+/** What is known of all tables: their ids, and the words that tell their rows apart. */
+export interface Reach { readonly ids: ReadonlyMap<Table, ReadonlySet<string>>; readonly types: ReadonlyMap<Table, ReadonlySet<string>>; readonly known: KnownTables }
+
+/** Columns with a foreign key, and those whose values are all ids of one other table; of several tables the one whose name is in the column's. */
+export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known: words }: Reach): Map<string, string> {
+  const foreign = new Map(table.foreign.flatMap(({ to, columns: [pair, ...more] }) => (pair && more.length === 0 ? [[pair.from, to] as const] : [])));
+  const found = new Map<string, string>();
+  for (const column of table.columns.values()) {
+    const tied = foreign.get(column.name);
+    if (tied !== undefined) found.set(column.name, tied);
+    if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(rows, column.name)) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
+    const values = rows.map((row) => cellText(row[column.name])).filter((text) => text !== '' && text !== '0');
+    if (values.length === 0) continue;
+    const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
+    // Ids that a machine made up say by themselves whose they are.
+    const sure = isMade(rows, column.name) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(column.name) && arePeople(one)));
+    // What only says that it points to something, and fits nowhere else.
+    const [best] = sure.length === 0 && TARGET.test(column.name) && fits.length === 1 ? fits : sure.sort((a, b) => b.name.length - a.name.length);
+    if (best) found.set(column.name, best.name);
+  }
+  return found;
+}
+
+/** The table whose keys a table has for its own, so that each of its rows is the rest of one there. */
+export function sideOf(table: Table, ids: Reach['ids'], words: KnownTables): Table | undefined {
+  const [key = ''] = table.key;
+  const own = ids.get(table);
+  if (table.key.length !== 1 || key === table.counted || !own || own.size === 0) return undefined;
+  const tied = table.foreign.find(({ columns }) => columns.length === 1 && columns[0]?.from === key);
+  return [...ids].find(([other, known]) => other !== table && (tied ? tied.to === other.name : (likeName(key, other) || isCalled(key, words.get(other.name))) && other.key[0] === other.counted && [...own].every((id) => known.has(id))))?.[0];
+}
+
+/** What a column is called that says of which row the others are the rest, and nothing else. */
+const ROW = /^(?:(?:entity|item|object|owner|record|row|parent|content|node|element)_?)?id$/i;
+/** What whoever made a row, or owns it, is called. */
+const PERSON = /^(?:owner|author|user|creator|editor|(?:created|updated|changed|modified)_by)(?:_?u?id)?$/i;
+const TARGET = /_(?:target|ref|reference)(?:_?id)?$/i;
+
+/** Is a table called after the rows of another one, with more behind it: `thing__body` and its `entity_id` for `things`? */
+function isBelow(column: string, table: Table, other: Table): boolean {
+  const [own, above] = [table.name.toLowerCase(), other.name.toLowerCase()];
+  return other !== table && ROW.test(column) && [above, above.replace(/ies$/, 'y'), above.replace(/e?s$/, ''), above.replace(/s$/, '')].some((word) => own.startsWith(`${word}_`));
+}
+
+/** Those who have accounts: an address for mail and a password. */
+export function arePeople({ columns }: Table): boolean { return [...columns.keys()].some((name) => /mail/i.test(name)) && [...columns.keys()].some((name) => /passw|(^|_)(?:pass|pwd)$|hash/i.test(name)); }
+
+/** Does a text hold the id of a row behind what its table is called: "/board/12", "board:12"? */
+export function namesRow(text: string, ids: Reach['ids']): boolean {
+  return [...text.matchAll(WORD_ID)].some(([, word = '', , id = '']) => [...ids].some(([{ name }, known]) => known.has(id) && word.split(/[_-]/).some((part) => isNameOf(part, name.replace(/^.*_(?=[^_]+$)/, '')))));
+}
+/** A word, a sign and a number that ends there. */
+export const WORD_ID = /(?<![\w-])([a-z][\w-]*)([/:])([1-9]\d*)(?![\w.-])/gi;
+
+/** The words by which a table tells its rows apart. */
+export async function typesOf(engine: Engine, table: Table): Promise<Set<string>> {
+  const column = [...table.columns.values()].find(({ name, storage }) => storage === 'text' && /(^|_)(?:type|taxonomy|bundle)$/i.test(name));
+  if (!column) return new Set();
+  const { rows } = await engine.run(sql`select distinct ${engine.own.select(column)} from ${sql.table(table.name)} limit ${sql.lit(SAMPLE)}`);
+  return new Set(rows.map((row) => cellText(engine.own.decode(row[column.name], column))));
+}
+
+const HOLDER = '(?:\\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref|element|content|source|target|from|to)';
+const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^(${HOLDER})_?(?:id|key)$`, 'i'), new RegExp(`^(?:(${HOLDER})_?(?:type|model|kind|class|table)|(?:\\w+_)?(?:owner|object|entity|model|subject|table))$`, 'i')];
+
+/** Columns with a word for a table, or for a sort of its rows, and columns with ids of it; a word that means nothing of that kind has an empty text. */
+export function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reach): Pair[] {
+  const columns = [...table.columns.values()];
+  return columns.flatMap(({ name: by }): Pair[] => {
+    const stem = HOLDER_ID.exec(by)?.[1]?.toLowerCase();
+    const fitting = columns.filter(({ name, storage }) => storage === 'text' && name !== by && HOLDER_WORD.test(name));
+    const of = fitting.find(({ name }) => HOLDER_WORD.exec(name)?.[1]?.toLowerCase() === stem) ?? (fitting.length === 1 ? fitting[0] : undefined);
+    const words = new Map<string, string>();
+    for (const row of stem === undefined || !of ? [] : rows) {
+      const [word, id] = [cellText(row[of?.name ?? '']), cellText(row[by])];
+      if (/^0?$/.test(id)) continue;
+      const there = [...ids].find(([other, known]) => other !== table && known.has(id) && isWordFor(word, other, types.get(other)));
+      words.set(word, there && words.get(word) !== '' ? there[0].name : '');
+    }
+    return of && [...words.values()].some((to) => to !== '') ? [{ of: of.name, by, words }] : [];
+  });
+}
+
+/** The name of the table without what all tables begin with, or one of its sorts, perhaps with a word before it. */
+function isWordFor(word: string, { name }: Table, types: ReadonlySet<string> | undefined): boolean {
+  return word !== '' && (isNameOf(word, name.replace(/^.*_(?=[^_]+$)/, '')) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true);
+}
+
+/** Is this the name of a table in the singular or plural? */
+export function isNameOf(called: string, table: string): boolean { const [one, other] = [called.toLowerCase(), table.toLowerCase()]; return one === other || `${one}s` === other || one.replace(/y$/, 'ies') === other; }
+
+/** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
+export function likeName(column: string, other: Table, own?: Table): boolean {
+  if (/parent|above|(^|_)(?:next|prev|previous|follows)(?:_?id)?$/i.test(column)) return other === own;
+  if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
+  const stem = stemOf(column);
+  if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(other.name)) return true;
+  return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || (stem === 'object' && /entr|post|record/i.test(other.name)));
+}
+
+/** Is a column called after one of the sorts of rows of a table: `tour_id` for rows of the type `zz_tour`? */
+export function hasSort(types: ReadonlySet<string> | undefined, column: string): boolean { const stem = stemOf(column); return stem.length > 2 && [...types ?? []].some((type) => type === stem || type.endsWith(`_${stem}`)); }
+
+/** Is a column called after one of the words for the items of a table? */
+export function isCalled(column: string, words: readonly string[] = []): boolean { const stem = stemOf(column); return words.includes(stem) || (MEDIA_WORD.test(stem) && words.includes('media')); }
+
+function stemOf(column: string): string { return column.toLowerCase().replace(/_?(?:uu|gu)?ids?$/, '').replace(/_(?:target|ref|reference)$/, '').replace(/^.*_/, ''); }
+
+/** What pictures and files are called, and the tables in which they lie. */
+export const [MEDIA_WORD, MEDIA_TABLE] = [/^(?:media|images?|pictures?|attachments?|photos?|logo|icon|files?|thumbnail|banner|background|cover|avatar|video|audio|documents?|gallery|hero)$/, /(^|_)(?:media|assets?|attachments?|uploads?|files?|images?|pictures?|photos?)$/i];
+

@@ -1,0 +1,13 @@
+import { cellText, type Row } from '../cells.ts';
+import { isMadeId } from '../../../core/madeid.ts';
+
+/** Is a key made by a machine, so that it is another one on every site? */
+export function isMade(rows: readonly Row[], key: string): boolean { return rows.length > 0 && rows.every((row) => isMadeId(cellText(row[key]))); }
+
+/** Does every row point somewhere by this column? */
+export function isFilled(rows: readonly Row[], column: string): boolean { return rows.every((row) => !/^0?$/.test(cellText(row[column]))); }
+
+export function distinct(rows: readonly Row[], column: string): number { return new Set(rows.map((row) => cellText(row[column]))).size; }
+
+/** Are these whole numbers of seconds since 1970, of this century? */
+export function areSeconds(rows: readonly Row[], column: string): boolean { return rows.length > 0 && rows.every((row) => /^(?:0|[1-3]\d{9})$/.test(cellText(row[column]))) && rows.some((row) => cellText(row[column]) !== '0'); }
