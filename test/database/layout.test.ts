@@ -28,15 +28,16 @@ describe('layout check', () => {
 
   test('names numbers that look like references which nobody described', async () => {
     configure(QUAYSIDE_LAYOUT);
-    site.run(`insert into qs_vessels (id,code,name) values (4711,'gull','Gull'), (4712,'dunlin','Dunlin'); insert into qs_site_options values ('home','{"flagship":4711,"seats":4711,"vessels":[4711],"shown":"vessel/4711","made":"steel-4711","note":"<a data-vessel=4711 data-size=\\"4711\\">, [show vessel=4711]","held":{"4711":1,"4712":0},"none":{"99":1,"4711":1},"note_4711":1}')`);
+    site.run(`insert into qs_vessels (id,code,name) values (4711,'gull','Gull'), (4712,'dunlin','Dunlin'); insert into qs_site_options values ('home','{"flagship":4711,"seats":4711,"vessels":[4711],"shown":"vessel/4711","made":"steel-4711","note":"<a data-vessel=4711 data-size=\\"4711\\">, [show vessel=4711]","held":{"4711":1,"4712":0},"shows":{"4711":["all"]},"counts":{"4711":1},"none":{"99":1,"4711":1},"note_4711":1}')`);
     const { suspects } = JSON.parse((await bench.run('layout', 'check', 'harbour', '--json')).out) as { suspects: object[] };
-    expect(suspects).toHaveLength(6);
+    expect(suspects).toHaveLength(7);
     expect(suspects).toEqual(expect.arrayContaining([
       { kind: 'quayside/settings', name: 'flagship', form: 'value', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/flagship', what: '4711 is the id of vessel:gull' } },
       { kind: 'quayside/settings', name: 'data-vessel', form: 'attribute', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/note', what: 'data-vessel=4711 holds the id of vessel:gull' } },
       { kind: 'quayside/settings', name: 'vessel', form: 'code', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/note', what: 'vessel=4711 holds the id of vessel:gull' } },
       { kind: 'quayside/settings', name: 'shown', form: 'word', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/shown', what: '"vessel/4711" holds 4711, the id of vessel:gull' } },
       { kind: 'quayside/settings', name: 'held', form: 'keys', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/held', what: 'its members are named by ids: 4711 is vessel:gull' } },
+      { kind: 'quayside/settings', name: 'shows', form: 'keys', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/shows', what: 'its members are named by ids: 4711 is vessel:gull' } },
       { kind: 'quayside/settings', name: 'note_{id}', form: 'key', places: 1, to: ['vessel'], example: { address: 'settings:home', at: '/option/note_4711', what: 'this name holds 4711, the id of vessel:gull' } },
     ]));
     expect((await bench.run('layout', 'check', 'harbour')).out).toMatch(/flagship\s+1 place\s+settings:home#\/option\/flagship/);

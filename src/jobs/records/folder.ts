@@ -119,7 +119,8 @@ export class RecordsFolder {
 
   /** Puts entries in the place of those `of` some items. */
   changeBase(fromSite: string, toSite: string, of: (address: Address) => boolean, entries: Iterable<BaseEntry>): void {
-    const path = join(this.#ensure('bases'), '..', this.#basePath(fromSite, toSite));
+    this.#ensure('bases');
+    const path = join(this.path, this.#basePath(fromSite, toSite));
     writeLines(path, (function* () {
       for (const line of baseLines(path)) if (!of(line.address())) yield line.text;
       for (const entry of entries) yield JSON.stringify(entry);

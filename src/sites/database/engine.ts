@@ -55,6 +55,8 @@ export interface Dialects {
   readonly dialect: Dialect;
   /** The tables that this user can see. */
   tables(db: Executor): Promise<Map<string, Table>>;
+  /** By table the columns that rows have each for itself, besides the key: those of every unique index. */
+  unique(db: Executor): Promise<Map<string, string[][]>>;
   /** How a column is selected so that its exact content arrives. */
   select(column: Column): RawBuilder<unknown>;
   decode(value: unknown, column: Column): Cell;
@@ -330,4 +332,9 @@ function* pieces(rows: readonly Row[]): Generator<Row[]> {
     bytes += size;
   }
   if (piece.length > 0) yield piece;
+}
+
+/** Columns of unique indexes, in the order of their tables and indexes. */
+export function uniqueIndexes(rows: readonly { readonly table: string; readonly index: string; readonly column: string }[]): Map<string, string[][]> {
+  return new Map([...groupBy(rows, ({ table }) => table)].map(([table, same]) => [table, [...groupBy(same, ({ index }) => index).values()].map((one) => one.map(({ column }) => column))]));
 }

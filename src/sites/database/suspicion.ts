@@ -43,7 +43,7 @@ export class Suspicion {
       if (!Array.isArray(value) && ('@ref' in value || '@lost' in value)) return;
       // An ordered map is a list of pairs of name and value.
       const pairs = !Array.isArray(value) && Array.isArray(value['@ordered']) ? (value['@ordered'] as [string, Json][]) : Object.entries(value);
-      this.#lookAtKeys(here, pairs.map(([name]) => name), way);
+      this.#lookAtKeys(here, pairs, way);
       for (const [name, child] of pairs) {
         this.#lookAt(here, 'key', name, pointer([...way, name]));
         this.look(here, child, name.startsWith('@') ? way : [...way, name]);
@@ -66,12 +66,13 @@ export class Suspicion {
     }
   }
 
-  /** Several members that are all named by ids. */
-  #lookAtKeys(here: Here, names: readonly string[], way: readonly string[]): void {
-    const [first = ''] = names;
-    const found = names.map((name) => (/^[1-9]\d+$/.test(name) ? this.#idOf(name) : undefined));
+  /** Several members that are all named by ids, or one that holds more than a value. */
+  #lookAtKeys(here: Here, members: readonly (readonly [string, Json])[], way: readonly string[]): void {
+    const [[first, value] = ['', null]] = members;
+    const found = members.map(([name]) => (/^[1-9]\d+$/.test(name) ? this.#idOf(name) : undefined));
     const [to] = found;
-    if (found.length > 1 && to !== undefined && !found.includes(undefined)) this.#note(here, 'keys', nameOf(way, here), { address: here.address, at: pointer(way), what: `its members are named by ids: ${first} is ${to}`, to });
+    const many = found.length > 1 || (typeof value === 'object' && value !== null);
+    if (many && to !== undefined && !found.includes(undefined)) this.#note(here, 'keys', nameOf(way, here), { address: here.address, at: pointer(way), what: `its members are named by ids: ${first} is ${to}`, to });
   }
 
   #lookInside(here: Here, at: string, name: string, text: string): void {

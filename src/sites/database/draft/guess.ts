@@ -18,7 +18,7 @@ export type Guess =
   /** What visitors and machines leave: nobody's configuration. */
   | { readonly is: 'traces' }
   | { readonly is: 'unclear' };
-export interface TableGuess { readonly table: Table; readonly rows: number; readonly guess: Guess; /** Columns that hold ids of another table. */ readonly points: ReadonlyMap<string, string>; readonly pairs: readonly Pair[]; readonly samples: readonly Row[] }
+export interface TableGuess { readonly table: Table; readonly rows: number; readonly guess: Guess; /** Columns that hold ids of another table. */ readonly points: ReadonlyMap<string, string>; readonly pairs: readonly Pair[]; readonly samples: readonly Row[]; /** Columns that each row has for itself. */ readonly unique: readonly (readonly string[])[] }
 const MANY_TYPES = 60;
 const MANY_ROLES = 12;
 
@@ -27,6 +27,7 @@ const NONE_KNOWN: KnownTables = new Map();
 /** Looks at tables and some of their rows, and guesses what they are for. Reads only. */
 export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<TableGuess[]> {
   const tables = [...(await engine.known()).values()].filter((table) => !table.name.endsWith('pochette_ledger'));
+  const unique = await engine.own.unique(engine.db);
   const samples = new Map<Table, Row[]>();
   const ids = new Map<Table, Set<string>>();
   const sizes = new Map<Table, number>();
@@ -46,7 +47,8 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
     const rows = samples.get(table) ?? [];
     const pairs = pairsOf(table, rows, reach);
     const points = new Map([...pointsOf(table, rows, reach), ...pairs.flatMap(({ by, words }) => { const [to, ...more] = new Set(words.values()); return to === undefined || to === '' || more.length > 0 ? [] : [[by, to] as const]; })]);
-    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, pairs, known) ?? guessOf(table, rows, { points, pairs, ids }), points, pairs, samples: rows };
+    const around = { points, pairs, ids, unique: unique.get(table.name) ?? [] };
+    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, pairs, known) ?? guessOf(table, rows, around), points, pairs, samples: rows, unique: around.unique };
   }).map((one, _i, all): TableGuess => {
     // What others point to by id is a record, and no value by its name.
     const pointedAt = one.guess.is === 'options' && all.some(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
@@ -64,7 +66,7 @@ function sharedOf(table: Table, [pair, ...more]: readonly Pair[], known: KnownTa
 }
 
 /** What is known of a table beside its rows. */
-type Around = Pick<TableGuess, 'points' | 'pairs'> & { readonly ids: ReadonlyMap<Table, ReadonlySet<string>> };
+type Around = Pick<TableGuess, 'points' | 'pairs' | 'unique'> & { readonly ids: ReadonlyMap<Table, ReadonlySet<string>> };
 
 function guessOf(table: Table, rows: readonly Row[], around: Around): Guess {
   const { points, pairs } = around;
@@ -106,13 +108,13 @@ function roleOf({ key }: Table, rows: readonly Row[], [column, ...more]: readonl
   return more.length === 0 && key.includes(column.name) && words.length <= MANY_ROLES ? { column: column.name, words } : 'none';
 }
 
-function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids }: Around): Guess {
+function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, unique }: Around): Guess {
   const texts = [...table.columns.values()].filter((column) => isText(column) && !pairs.some(({ of }) => of === column.name));
   // What says to which table a row belongs tells sorts of rows apart only where these are several.
   const several = pairs.find(({ words }) => new Set(words.values()).size > 1);
   const type = several ? table.columns.get(several.of) : texts.find((column) => /type|kind|taxonomy|section|bundle/i.test(column.name) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
-  const name = table.key.length > 1 ? undefined : nameOf(texts.filter((column) => !areAddressesOfRows(rows, column, ids)), rows);
+  const name = table.key.length > 1 ? undefined : nameOf(texts.filter((column) => !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
   if (!name && areTraces(table, rows)) return { is: 'traces' };
   const title = texts.find((column) => TITLE.test(column.name));
   const mail = texts.find((column) => /mail/i.test(column.name));
@@ -135,10 +137,11 @@ function areTraces({ name, columns }: Table, rows: readonly Row[]): boolean {
 function areAddressesOfRows(rows: readonly Row[], { name }: Column, ids: Around['ids']): boolean { return rows.filter((row) => namesRow(cellText(row[name]), ids)).length > rows.length / 2; }
 
 /** The column of words that name a row on every site: one that is called so, one that says where something is found, or one that is different in every row. */
-function nameOf(texts: readonly Column[], rows: readonly Row[]): Column | undefined {
+function nameOf(texts: readonly Column[], rows: readonly Row[], unique: TableGuess['unique']): Column | undefined {
   const isPath = (column: Column): boolean => rows.length > 0 && rows.every((row) => /^\/\S*$/.test(cellText(row[column.name])));
   const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^(?:[a-z]+:\/\/)?[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/i.test(column.name)));
-  return words.find((column) => /slug|handle/i.test(column.name)) ?? words.find((column) => /code|(^|_)name$|path/i.test(column.name)) ?? words.find((column) => /(^|_)uri$|file_?name/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
+  const alone = words.find(({ name }) => unique.some((columns) => columns.length === 1 && columns[0] === name));
+  return alone ?? words.find((column) => /slug|handle/i.test(column.name)) ?? words.find((column) => /code|(^|_)name$|path/i.test(column.name)) ?? words.find((column) => /(^|_)uri$|file_?name/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
 }
 
 /** The column that says whether a row is to be seen, with its words for yes and for not yet. */

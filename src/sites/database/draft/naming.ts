@@ -18,12 +18,21 @@ export function namingOf(named: Named): Naming {
   const { one: { table: { key: keys }, guess: { name, title } }, rows } = named;
   const [key = 'id'] = keys;
   if (keys.length > 1) return byKeys(named);
-  // A word that only happens to be different in every row is none where the row belongs to another one.
-  const sure = name !== undefined && distinct(rows, name) === rows.length && (pointing(named).length === 0 || (saysName(name) && named.one.pairs.length === 0));
-  if (sure) return { ...PLAIN, template: name === key ? `{${key}}` : `{${name}|${key}}` };
+  const parts = uniqueParts(named);
+  if (isAlone(named) || (!parts && isApart(named))) return { ...PLAIN, template: name === key ? `{${key}}` : `{${name ?? ''}|${key}}` };
+  if (parts) return { ...PLAIN, template: parts.map(({ template }) => template).join('/'), joins: parts.flatMap(({ join }) => join ?? []), note: name === undefined ? `${parts.map(({ column }) => column).join(' and ')} together are there once` : `${name} alone says too little` };
   const titles = title === undefined || name !== undefined ? [] : rows.map((row) => cellText(row[title]));
   if (titles.length > 0 && !titles.includes('') && new Set(titles).size === titles.length) return { ...PLAIN, template: `{~${title ?? ''}|${key}}`, note: 'no column looks like a name that both sites share: the title stands for it' };
   return named.label ? byLabel(named, key, named.label) : byParts(named, key);
+}
+
+/** Does an index say that no two rows have one name? */
+function isAlone(named: Named): boolean { return uniqueColumns(named).some((columns) => columns.length === 1 && columns[0] === named.one.guess.name); }
+
+/** The same, as far as the rows show. A word that only happens to be different in every row is none where the row belongs to another one. */
+function isApart(named: Named): boolean {
+  const { one: { guess: { name }, pairs }, rows } = named;
+  return name !== undefined && distinct(rows, name) === rows.length && (pointing(named).length === 0 || (saysName(name) && pairs.length === 0));
 }
 
 /** By the title that lies in another row. */
@@ -46,6 +55,16 @@ function byKeys({ one, points, all, alias }: Named): Naming {
   const parts = keys.map((column): Part | undefined => { const to = points.get(column); return to === undefined ? { column, template: `{${column}}` } : partThere(all.find((other) => other.table.name === to), column, alias(to)); });
   if (parts.includes(undefined)) return { ...PLAIN, template: undefined, note: `an id in the key of ${one.table.name} is another one on every site, and nothing says what it means`, usable: false };
   return { ...PLAIN, template: parts.map((part) => part?.template ?? '').join('/'), joins: parts.flatMap((part) => part?.join ?? []), keyed: true };
+}
+
+/** A kind has rows of one type only. */
+function uniqueColumns({ one: { unique, guess } }: Named): string[][] { return unique.map((columns) => columns.filter((column) => column !== guess.type)); }
+
+/** The words of a unique index of several columns, where all of them mean the same on every site. */
+function uniqueParts(named: Named): Part[] | undefined {
+  const { name } = named.one.guess;
+  const found = uniqueColumns(named).filter((columns) => columns.length > 1).map((columns) => [...columns.filter((column) => column !== name), ...columns.filter((column) => column === name)].map((column): Part | undefined => (column === name ? { column, template: `{${column}}` } : partOf(named, column))));
+  return found.find((parts): parts is Part[] => !parts.includes(undefined));
 }
 
 /** The columns by which every row belongs to another one. */

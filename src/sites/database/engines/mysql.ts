@@ -3,7 +3,7 @@ import type { Pool, PoolConnection, PoolOptions } from 'mysql2';
 import { bytesOfText } from '../../../core/bytes.ts';
 import { bytesOfCell, DIGITS, driverText, textOfCell, type Cell } from '../cells.ts';
 import { faultOf, MYSQL_FAULTS } from './faults.ts';
-import { foreignKeys, type Column, type Dialects, type Digests, type Executor, type ForeignKey, type Storage, type Table } from '../engine.ts';
+import { foreignKeys, uniqueIndexes, type Column, type Dialects, type Digests, type Executor, type ForeignKey, type Storage, type Table } from '../engine.ts';
 
 /** Results arrive as the bytes that are stored; a value that does not fit is refused; zero dates, which old sites are full of, are not. */
 const SETTINGS = "set character_set_results = null, sql_mode = 'STRICT_ALL_TABLES,NO_AUTO_VALUE_ON_ZERO', group_concat_max_len = 4294967295, transaction_isolation = 'READ-COMMITTED'";
@@ -16,7 +16,7 @@ export async function mysql(options: PoolOptions): Promise<Dialects> {
   const pool = createPool({ ...options, connectionLimit: 4, supportBigNumbers: true, bigNumberStrings: true, dateStrings: true, charset: 'utf8mb4', connectTimeout: 10_000 });
   return {
     dialect: new MysqlDialect({ pool: prepared(pool) }),
-    tables, decode, bind, digests: DIGESTS,
+    tables, unique, decode, bind, digests: DIGESTS,
     select: (column) => sql`${sql.ref(column.name)}`,
     compare: (text, column) => (column.storage === 'integer' && /^-?\d+$/.test(text) ? sql.lit(BigInt(text)) : column.storage === 'bytes' || !text.isWellFormed() ? bytesOfCell(text, column) : text),
     returning: returns, forUpdate: sql`for update`, longText: sql`mediumtext character set utf8mb4`, ownIds: sql``,
@@ -79,6 +79,13 @@ const DIGESTS: Digests = {
   group: (digest, order) => sql`left(sha2(group_concat(${digest} order by ${order} separator ''), 256), ${sql.lit(DIGITS)})`,
   size: (columns) => sql`${sql.join(columns.map(({ name }) => sql`ifnull(octet_length(${sql.ref(name)}), 0)`), sql` + `)}`,
 };
+
+async function unique(db: Executor): Promise<Map<string, string[][]>> {
+  const { rows } = await sql<Record<'t' | 'i' | 'c', unknown>>`
+    select table_name as t, index_name as i, column_name as c from information_schema.statistics
+    where table_schema = database() and non_unique = 0 and index_name <> 'PRIMARY' order by table_name, index_name, seq_in_index`.execute(db);
+  return uniqueIndexes(rows.map((row) => ({ table: textOf(row.t), index: textOf(row.i), column: textOf(row.c) })));
+}
 
 interface ColumnRow { t: unknown; c: unknown; type: unknown; nullable: unknown; filled: unknown; charset: unknown; extra: unknown; k: unknown; engine: unknown }
 

@@ -2,7 +2,7 @@ import { PostgresDialect, sql } from 'kysely';
 import type { PoolConfig } from 'pg';
 import { bytesOfCell, DIGITS, driverText, textOfCell, type Cell } from '../cells.ts';
 import { faultOf, POSTGRES_FAULTS } from './faults.ts';
-import { foreignKeys, type Column, type Dialects, type Digests, type Executor, type ForeignKey, type Storage, type Table } from '../engine.ts';
+import { foreignKeys, uniqueIndexes, type Column, type Dialects, type Digests, type Executor, type ForeignKey, type Storage, type Table } from '../engine.ts';
 
 /** PostgreSQL. */
 export async function postgres(options: PoolConfig): Promise<Dialects> {
@@ -13,7 +13,7 @@ export async function postgres(options: PoolConfig): Promise<Dialects> {
   pool.on('error', () => undefined);
   return {
     dialect: new PostgresDialect({ pool: pool }),
-    tables, decode, bind, digests: DIGESTS,
+    tables, unique, decode, bind, digests: DIGESTS,
     select: (column) => sql`${sql.ref(column.name)}`,
     compare: (text, column) => (column.storage === 'bytes' ? bytesOfCell(text, column) : text),
     returning: () => Promise.resolve(true), forUpdate: sql`for update`, longText: sql`text`, ownIds: sql`overriding system value`,
@@ -37,6 +37,15 @@ const DIGESTS: Digests = {
   group: (digest, order) => sql`left(encode(sha256(convert_to(string_agg(${digest}, '' order by ${order}), 'UTF8')), 'hex'), ${sql.lit(DIGITS)})`,
   size: (columns) => sql`${sql.join(columns.map(({ name }) => sql`coalesce(octet_length(${sql.ref(name)}::text), 0)`), sql` + `)}`,
 };
+
+/** Indexes of some rows only, or of what is worked out of columns, say less. */
+async function unique(db: Executor): Promise<Map<string, string[][]>> {
+  const { rows } = await sql<Record<'table' | 'index' | 'column', string>>`
+    select t.relname::text as "table", i.indexrelid::text as "index", a.attname::text as "column"
+    from pg_index i join pg_class t on t.oid = i.indrelid cross join lateral unnest(i.indkey) with ordinality as u(here, n) join pg_attribute a on a.attrelid = i.indrelid and a.attnum = u.here
+    where i.indisunique and not i.indisprimary and i.indpred is null and i.indexprs is null and t.relnamespace = current_schema()::regnamespace order by t.relname, i.indexrelid, u.n`.execute(db);
+  return uniqueIndexes(rows);
+}
 
 interface ColumnRow { t: string; c: string; type: string; nullable: string; standard: string | null; identity: string; generated: string; k: string }
 

@@ -4,7 +4,7 @@ import { bytesOfText } from '../../../core/bytes.ts';
 import { Problem } from '../../../core/problem.ts';
 import { bytesOfCell, driverText, textOfCell, type Cell } from '../cells.ts';
 import { faultOf, SQLITE_FAULTS } from './faults.ts';
-import { foreignKeys, type Column, type Dialects, type Executor, type Storage, type Table } from '../engine.ts';
+import { foreignKeys, uniqueIndexes, type Column, type Dialects, type Executor, type Storage, type Table } from '../engine.ts';
 
 /** SQLite, in a file. */
 export async function sqlite(path: string): Promise<Dialects> {
@@ -16,7 +16,7 @@ export async function sqlite(path: string): Promise<Dialects> {
   }
   return {
     dialect: new SqliteDialect({ database: database }),
-    tables, select, decode, bind, digests: undefined,
+    tables, unique, select, decode, bind, digests: undefined,
     compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : (column.storage === 'bytes' && column.hex !== false) || !text.isWellFormed() ? bytesOfCell(text, column) : text),
     returning: () => Promise.resolve(true), forUpdate: sql``, longText: sql`text`, ownIds: sql``,
     orUpdate: (table, columns) => {
@@ -43,6 +43,13 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
   }
   // A foreign key that names no column means the primary key.
   return new Map([...found].map(([name, table]) => [name, { ...table, foreign: table.foreign.map((one) => ({ ...one, columns: one.columns.map((pair, i) => ({ ...pair, to: pair.to || (found.get(one.to)?.key[i] ?? '') })) })) }]));
+}
+
+async function unique(db: Executor): Promise<Map<string, string[][]>> {
+  const { rows } = await sql<Record<'table' | 'index' | 'column', string>>`
+    select t.name as "table", i.name as "index", c.name as "column" from sqlite_schema t join pragma_index_list(t.name) i join pragma_index_info(i.name) c
+    where t.type = 'table' and i."unique" = 1 and i.origin <> 'pk' and i.partial = 0 and c.name is not null order by t.name, i.seq, c.seqno`.execute(db);
+  return uniqueIndexes(rows);
 }
 
 /** The affinity of a declared type (SQLite's documentation, "Datatypes", section 3.1). */
