@@ -16,7 +16,7 @@ const LOCAL_HEADER_BYTES = 30;
 /** What unpacks into less room than it needs is put together of pieces, and is there twice for a moment. */
 const LEAST_ROOM = 64;
 /** What is read in pieces is unpacked into so many bytes at a time. */
-const PIECE = 2 ** 16;
+const PIECE = 2 ** 20;
 /** What has to be kept of an entry of the central directory. */
 interface Member { readonly offset: number; readonly packed: number; readonly size: number; readonly crc: number; readonly method: number }
 
