@@ -33,23 +33,25 @@ export class BasesFrom implements Iterable<BaseEntry> {
   }
 
   get(address: Address): BaseEntry | undefined {
-    const at = this.#addresses.find(address);
-    return at === undefined || !this.#isThere(at) ? undefined : this.#entry(at, address);
+    const at = this.#find(address);
+    return at === undefined ? undefined : this.#entry(at, address);
   }
 
-  has(address: Address): boolean {
-    const at = this.#addresses.find(address);
-    return at !== undefined && this.#isThere(at);
-  }
+  has(address: Address): boolean { return this.#find(address) !== undefined; }
 
   remove(address: Address): void {
-    const at = this.#addresses.find(address);
-    if (at === undefined || !this.#isThere(at)) return;
+    const at = this.#find(address);
+    if (at === undefined) return;
     this.#run.put(at, 0);
     this.#size--;
   }
 
   *[Symbol.iterator](): Generator<BaseEntry> { for (let at = 0; at < this.#addresses.size; at++) if (this.#isThere(at)) yield this.#entry(at, this.#addresses.at(at)); }
+
+  #find(address: Address): number | undefined {
+    const at = this.#addresses.find(address);
+    return at !== undefined && this.#isThere(at) ? at : undefined;
+  }
 
   #isThere(at: number): boolean { return at < this.#run.length && this.#run.at(at) > 0; }
 

@@ -83,7 +83,7 @@ export class Archive {
     const member = this.#member(name);
     let bytes: Buffer;
     try { bytes = this.#unpack(member); } catch (error) { throw unreadable(this.path, `${name} is damaged`, error); }
-    this.#check(name, { size: bytes.length, crc: crc32(bytes), digest: digest === undefined ? undefined : sha256(bytes) }, digest);
+    this.#check(name, member, { size: bytes.length, crc: crc32(bytes), digest: digest === undefined ? undefined : sha256(bytes) }, digest);
     return bytes;
   }
 
@@ -102,7 +102,7 @@ export class Archive {
         yield piece;
       }
     } catch (error) { throw unreadable(this.path, `${name} is damaged`, error); }
-    this.#check(name, { size, crc, digest: hash.digest('hex') }, digest);
+    this.#check(name, member, { size, crc, digest: hash.digest('hex') }, digest);
     return undefined;
   }
 
@@ -113,8 +113,7 @@ export class Archive {
   }
 
   /** The ZIP reader itself does not look at checksums. */
-  #check(name: string, { size, crc, digest }: { size: number; crc: number; digest: string | undefined }, wanted: string | undefined): void {
-    const member = this.#member(name);
+  #check(name: string, member: Member, { size, crc, digest }: { size: number; crc: number; digest: string | undefined }, wanted: string | undefined): void {
     if (size !== member.size || crc !== member.crc) throw unreadable(this.path, `${name} is damaged: its checksum is wrong`);
     if (wanted !== undefined && digest !== wanted) throw unreadable(this.path, `${name} was altered: its SHA-256 is not the one in the manifest`);
   }

@@ -1,4 +1,5 @@
 import { unreadable, type Archive } from './archive.ts';
+import { textLines } from './linesin.ts';
 
 /** SHA-256 in hexadecimal, and in bytes. */
 const DIGITS = 64;
@@ -39,17 +40,12 @@ export class Manifest {
   has(name: string): boolean { return this.#listed[this.#archive.position(name) ?? -1] === 1; }
 }
 
-/** `digest  name`, a line each. A text of a hundred thousand lines is never made. */
+/** `digest  name`, a line each. */
 export function* manifestLines(bytes: Buffer, path: string): Generator<[name: string, digest: string]> {
-  for (let from = 0; from < bytes.length;) {
-    const end = bytes.indexOf(NEWLINE, from);
-    const to = end < 0 ? bytes.length : end;
-    const line = bytes.toString('utf8', from, to);
-    from = to + 1;
+  for (const line of textLines(bytes)) {
     if (line === '') continue;
     if (!LINE.test(line)) throw unreadable(path, `a line of a manifest is not understood: ${line.slice(0, 80)}`);
     yield [line.slice(DIGITS + 2), line.slice(0, DIGITS)];
   }
 }
-const NEWLINE = 0x0a;
 const LINE = /^[0-9a-f]{64} {2}./;

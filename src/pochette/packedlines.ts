@@ -20,9 +20,10 @@ export class PackedLines {
 
   get length(): number { return this.#ends.length; }
 
+  /** The bytes must stay as they are. */
   add(line: Buffer): void {
     if (this.#waiting.length === 0) this.#firsts.push(this.length);
-    this.#waiting.push(Buffer.from(line));
+    this.#waiting.push(line);
     this.#waits += line.length;
     this.#ends.push(this.#startOf(this.length) + line.length);
     if (this.#waits >= BLOCK_BYTES) this.#pack();

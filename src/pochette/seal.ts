@@ -2,11 +2,11 @@ import { createCipheriv, createDecipheriv, randomBytes, type CipherGCM } from 'n
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { gunzipSync, gzipSync } from 'node:zlib';
 import { Problem } from '../core/problem.ts';
+import { textLines } from './linesin.ts';
 
 const MAGIC = Buffer.from('PCHSEAL1');
 const IV_BYTES = 12;
 const TAG_BYTES = 16;
-const NEWLINE = 0x0a;
 
 /** So many characters are packed and encrypted together. */
 const PIECE = 2 ** 20;
@@ -39,10 +39,7 @@ export class Sealer {
 }
 
 /** The lines. Throws an `unreadable` problem where the key is not the one that sealed them, or the bytes were altered. */
-export function* unsealed(sealed: Buffer, key: Buffer): Generator<string> {
-  const bytes = unpacked(sealed, key);
-  for (let [from, end] = [0, bytes.indexOf(NEWLINE)]; end >= 0; from = end + 1, end = bytes.indexOf(NEWLINE, from)) yield bytes.toString('utf8', from, end);
-}
+export function unsealed(sealed: Buffer, key: Buffer): Generator<string> { return textLines(unpacked(sealed, key)); }
 
 function unpacked(sealed: Buffer, key: Buffer): Buffer {
   const at = MAGIC.length;

@@ -1,4 +1,4 @@
-import type { BaseTable } from '../core/basetable.ts';
+import { BaseTable } from '../core/basetable.ts';
 import type { Facts } from '../core/facts.ts';
 import type { Kinds } from '../core/kind.ts';
 import type { IndexRow, LocalItem } from '../core/siteindex.ts';
@@ -8,6 +8,9 @@ export type { Answer, ExactRecord, ItemKey, Ledger, LedgerChange, LedgerRun, Loc
 
 /** What a site remembers: of what was carried there can be as much as it has items. */
 export type KnownLedger = Omit<Ledger, 'bases'> & { readonly bases: BaseTable };
+
+/** The same from a ledger as it is told or kept. */
+export function knownLedger({ bases, ...rest }: Ledger): KnownLedger { return { ...rest, bases: new BaseTable(bases) }; }
 
 /**
  * What speaks to one site. Connectors give and take local items only; making them portable is the core's work.

@@ -1,6 +1,5 @@
-import { readFileSync } from 'node:fs';
-import { describe, expect, test } from '@jest/globals';
-import { COUNTED, DatabasePair, isInstalled } from '../helpers/databasepair.ts';
+import { expect, test } from '@jest/globals';
+import { addressed, COUNTED, inEverySort } from '../helpers/databasepair.ts';
 import type { Sort } from '../helpers/quayside.ts';
 
 /** Things of two sorts whose titles and fields lie in tables of their own, addresses that hold their ids, people, and what the CMS notes for itself. */
@@ -34,17 +33,12 @@ insert into config values ('', 'system.site', '{"name":"Skerrin ${site}","page":
 `;
 }
 
-describe.each(['sqlite', 'mysql', 'postgres'] as const)('a table for every field, in %s', (sort) => {
-  if (!isInstalled(sort)) { test.skip('its server is not installed', () => undefined); return; }
-  const pair = new DatabasePair(sort, (site) => statements(sort, site));
+inEverySort('a table for every field,', statements, (pair) => {
   const { bench } = pair;
-  const configure = (layout: boolean): void => { pair.configure((name) => [`address: https://${name}.skerrin.example`, ...(layout ? ['layout: things.yaml'] : [])]); };
   const all = (): string[][][] => ['things order by id', 'thing_data order by id, lang', 'thing__body order by entity_id', 'thing__picture order by entity_id', 'files order by fid', 'aliases order by id', 'config order by collection, name', 'users', 'user_roles', 'cache_page'].map((one) => pair.rows(`select * from ${one}`));
 
   test('a draft puts the rows of a thing together and names it by its title; everything is carried and undone', async () => {
-    configure(false);
-    expect((await bench.run('layout', 'draft', 'dev', '-o', 'things.yaml')).code).toBe(0);
-    const draft = readFileSync(bench.path('things.yaml'), 'utf8');
+    const draft = await pair.drafted(addressed);
     expect(draft).toContain("labels: { label: { from: thing_data, on: { id: id }, value: title } }");
     expect(draft).toContain('thing__picture: { list: { from: thing__picture, on: { entity_id: id }, order: [delta], id: delta, value: { delta: delta, picture_target_id: picture_target_id } } }');
     expect(draft).toContain("create: { changed: '{now seconds}' }");
@@ -53,7 +47,6 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a table for every field
     expect(draft).toMatch(/id: site\/users\n(?:.*\n)*? {4}carried: false/);
     expect(draft).not.toContain('pass: pass');
     expect(draft).toContain('siteBound: ["$.option.name"]');
-    configure(true);
     const before = all();
     const ran = await bench.run('import', 'dev', 'live', '--yes', '--json');
     expect([ran.err, JSON.parse(ran.out)]).toEqual(['', expect.objectContaining({ unequal: [] })]);

@@ -1,10 +1,9 @@
-import { readFileSync } from 'node:fs';
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
 import type { Row } from '../../src/sites/database/cells.ts';
 import type { Table } from '../../src/sites/database/engine.ts';
 import { portions } from '../../src/sites/database/foreign.ts';
-import { COUNTED, DatabasePair, isInstalled } from '../helpers/databasepair.ts';
+import { addressed, COUNTED, inEverySort } from '../helpers/databasepair.ts';
 import type { Sort } from '../helpers/quayside.ts';
 
 describe('rows that foreign keys hold', () => {
@@ -51,25 +50,19 @@ insert into config values ('default', 'currency', '${dev ? 'EUR' : 'GBP'}'), ('n
 `;
 }
 
-describe.each(['sqlite', 'mysql', 'postgres'] as const)('foreign keys, made keys and keys of several columns in %s', (sort) => {
-  if (!isInstalled(sort)) { test.skip('its server is not installed', () => undefined); return; }
-  const pair = new DatabasePair(sort, (site) => statements(sort, site));
+inEverySort('foreign keys, made keys and keys of several columns', statements, (pair) => {
   const { bench } = pair;
-  const configure = (layout: boolean): void => { pair.configure((name) => [`address: https://${name}.skerrin.example`, ...(layout ? ['layout: zones.yaml'] : [])]); };
   const rows = (query: string): string[][] => pair.rows(query);
   const everything = (): string[][][] => ['zones order by id', 'cards order by slug', 'card_texts order by card_uuid, lang', 'card_zones order by card_uuid, zone_id', 'config order by scope, name'].map((one) => rows(`select * from ${one}`));
 
   test('a draft describes them; everything is carried, read back and undone', async () => {
-    configure(false);
-    expect((await bench.run('layout', 'draft', 'dev', '-o', 'zones.yaml')).code).toBe(0);
-    const draft = readFileSync(bench.path('zones.yaml'), 'utf8');
+    const draft = await pair.drafted(addressed);
     expect(draft).toContain('card_texts: { list: { from: card_texts, on: { card_uuid: uuid }, order: [lang], id: lang, value: { lang: lang, title: title } } }');
     expect(draft).toContain("create: { uuid: '{uuid}' }");
     expect(draft).toContain('key: [card_uuid, zone_id]');
     expect(draft).toContain('scope and name together name it');
     // Rows of a link belong to one item only.
     expect(draft.match(/from: card_zones/g)).toHaveLength(1);
-    configure(true);
     const before = everything();
     const ran = await bench.run('import', 'dev', 'live', '--yes', '--json');
     expect(ran.err).toBe('');

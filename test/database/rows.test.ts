@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
-import { readFileSync, writeFileSync } from 'node:fs';
-import { COUNTED, DatabasePair, isInstalled } from '../helpers/databasepair.ts';
+import { writeFileSync } from 'node:fs';
+import { COUNTED, DatabasePair, inEverySort } from '../helpers/databasepair.ts';
 import type { Sort } from '../helpers/quayside.ts';
 
 /** Boats and ports with rows that belong to either, rows that were taken away without being removed, options that two columns name, and documents whose keys are bytes. */
@@ -31,25 +31,20 @@ insert into settings values ('general', 'url', 'https://${site}.skerrin.example'
 `;
 }
 
-describe.each(['sqlite', 'mysql', 'postgres'] as const)('rows that say whose they are, in %s', (sort) => {
-  if (!isInstalled(sort)) { test.skip('its server is not installed', () => undefined); return; }
-  const pair = new DatabasePair(sort, (site) => statements(sort, site));
+inEverySort('rows that say whose they are,', statements, (pair, sort) => {
   const { bench } = pair;
   const rows = (query: string): string[][] => pair.rows(query);
   const hex = { sqlite: (of: string) => `lower(hex(${of}))`, mysql: (of: string) => `lower(hex(${of}))`, postgres: (of: string) => `encode(${of}, 'hex')` }[sort];
   const everything = (): string[][][] => [...['ports', 'boats', 'notes', 'props', 'translations', 'settings'].map((one) => `select * from ${one} order by 1, 2, 3, 4`), `select ${hex('id')}, code, meta, ${hex('parent_id')} from docs order by 1`, `select ${hex('doc_id')}, boat_id from doc_boats order by 1`].map(rows);
 
   test('are drafted where they belong', async () => {
-    pair.configure(() => []);
-    expect((await bench.run('layout', 'draft', 'dev', '-o', 'ours.yaml')).code).toBe(0);
-    const draft = readFileSync(bench.path('ours.yaml'), 'utf8');
+    const draft = await pair.drafted();
     expect(draft).toContain('props: { fields: { from: props, where: { owner_type: boat }, on: { owner_id: id }, key: name, value: value } }');
     expect(draft).toContain('notes: { list: { from: notes, where: { owner_type: port }, on: { owner_id: id }, order: [pos, id], id: id, value: { body: body } } }');
     expect(draft).toContain('translations: { list: { from: translations, where: { model: boat }, on: { row_id: id }, order: [locale, field], id: [locale, field], value: { locale: locale, field: field, content: content } } }');
     expect(draft).toContain('where: { deleted_at: null }');
     expect(draft).toContain('rows: { from: settings, where: { grp: booking, name: ports }, value: { option: value, type: type } }');
     expect(draft).toContain('{ path: "$.option[*]", to: ports }');
-    pair.configure(() => ['layout: ours.yaml']);
   });
 
   test('are carried with what they belong to, and undone; a secret among the options stays', async () => {

@@ -1,6 +1,5 @@
-import { readFileSync } from 'node:fs';
-import { describe, expect, test } from '@jest/globals';
-import { COUNTED, DatabasePair, isInstalled } from '../helpers/databasepair.ts';
+import { expect, test } from '@jest/globals';
+import { addressed, COUNTED, inEverySort } from '../helpers/databasepair.ts';
 import type { Sort } from '../helpers/quayside.ts';
 
 /** Forms of which the rest lies in a second table under the same key, what visitors wrote in them, and settings that name a form. */
@@ -21,21 +20,15 @@ insert into settings values ('start', '{"form_id":${dev ? other : one}}'), ('col
 `;
 }
 
-describe.each(['sqlite', 'mysql', 'postgres'] as const)('rows that are the rest of another row, in %s', (sort) => {
-  if (!isInstalled(sort)) { test.skip('its server is not installed', () => undefined); return; }
-  const pair = new DatabasePair(sort, (site) => statements(sort, site));
+inEverySort('rows that are the rest of another row,', statements, (pair) => {
   const { bench } = pair;
-  const configure = (layout: boolean): void => { pair.configure((name) => [`address: https://${name}.skerrin.example`, ...(layout ? ['layout: forms.yaml'] : [])]); };
 
   test('a draft makes them a part of it; what visitors left stays out; everything is carried and undone', async () => {
-    configure(false);
-    expect((await bench.run('layout', 'draft', 'dev', '-o', 'forms.yaml')).code).toBe(0);
-    const draft = readFileSync(bench.path('forms.yaml'), 'utf8');
+    const draft = await pair.drafted(addressed);
     expect(draft).toContain('form_parts: { list: { from: form_parts, on: { form_id: id }, order: [form_id], id: form_id, value: { body: body, notes: notes } } }');
     expect(draft).toMatch(/leaves: \[[^\]]*answers/);
     // Names that a machine gave are no steps of a path.
     expect(draft).toContain('{ path: "$.form_parts[*].body.blocks.*.next_form", to: forms }');
-    configure(true);
     const everything = (): string[][][] => ['forms order by id', 'form_parts order by form_id', 'answers order by id', 'settings order by name'].map((one) => pair.rows(`select * from ${one}`));
     const before = everything();
     const ran = await bench.run('import', 'dev', 'live', '--yes', '--json');

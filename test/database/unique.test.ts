@@ -1,6 +1,5 @@
-import { readFileSync } from 'node:fs';
-import { describe, expect, test } from '@jest/globals';
-import { COUNTED, DatabasePair, isInstalled } from '../helpers/databasepair.ts';
+import { expect, test } from '@jest/globals';
+import { addressed, COUNTED, inEverySort } from '../helpers/databasepair.ts';
 import type { Sort } from '../helpers/quayside.ts';
 
 /** Few rows, in which every word is there once: what names them only the unique indexes say. */
@@ -19,18 +18,12 @@ insert into notes (id, kind, title, tag) values ${list([`${at(1)}, 'storm', 'Gal
 `;
 }
 
-describe.each(['sqlite', 'mysql', 'postgres'] as const)('unique indexes in %s', (sort) => {
-  if (!isInstalled(sort)) { test.skip('its server is not installed', () => undefined); return; }
-  const pair = new DatabasePair(sort, (site) => statements(sort, site));
+inEverySort('unique indexes', statements, (pair) => {
   const { bench } = pair;
-  const configure = (layout: boolean): void => { pair.configure((name) => [`address: https://${name}.skerrin.example`, ...(layout ? ['layout: menus.yaml'] : [])]); };
 
   test('a draft names rows by them, so that the same row is meant on both sites', async () => {
-    configure(false);
-    expect((await bench.run('layout', 'draft', 'dev', '-o', 'menus.yaml')).code).toBe(0);
-    const draft = readFileSync(bench.path('menus.yaml'), 'utf8');
+    const draft = await pair.drafted(addressed);
     for (const line of ["name: '{code|id}'", "name: '{menu.code}/{slug}'  # slug alone says too little", "name: '{lang}/{word}'  # lang and word together are there once", "name: '{tag|id}'"]) expect(draft).toContain(line);
-    configure(true);
     const before = pair.rows('select * from links order by id');
     expect(JSON.parse((await bench.run('import', 'dev', 'live', '--yes', '--json')).out)).toMatchObject({ created: 2, updated: 2, unequal: [] });
     expect(pair.rows('select m.code, l.slug, l.label from links l join menus m on m.id = l.menu_id order by m.code, l.slug')).toEqual([['foot', 'contact', 'Contact us'], ['main', 'contact', 'Ask'], ['main', 'fares', 'Fares']]);

@@ -186,7 +186,7 @@ function put(kind: Kind, tree: Node, names: readonly string[], node: Node, shape
     const inner = unwrap(next);
     // A map of which nothing was left to carry came as an empty list.
     if (next === undefined || (Array.isArray(inner) && inner.length === 0 && !Array.isArray(unwrap(model)))) {
-      if (Array.isArray(unwrap(at)) || model === undefined || Array.isArray(unwrap(model))) return;
+      if (Array.isArray(unwrap(at)) || Array.isArray(unwrap(model))) return;
       next = emptyLike(model);
       setChild(at, name, next);
     }

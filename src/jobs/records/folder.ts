@@ -43,7 +43,7 @@ export interface RunRecord {
 }
 export interface ExportRecord { verb: 'export'; from: string; file: string; title: string; by: string; at: string; items: number; files: number; bytes: number; digest: string }
 /** What was last carried between two sites, per item. Forms are found by digest in the packs beside. */
-export type BaseEntry = Readonly<Omit<LedgerBase, 'fromSite' | 'covers'>> & { /** Parts and places that were carried; without it all. */ readonly covers?: string[] | undefined };
+export type BaseEntry = Omit<LedgerBase, 'fromSite'>;
 /** What the target's ledger held of the items of a run before it: what to put back, and what to forget. */
 export interface LedgerBefore { readonly origins: readonly Origin[]; readonly bases: readonly LedgerBase[]; readonly written: readonly string[] }
 
@@ -96,11 +96,11 @@ export class RecordsFolder {
   }
 
   #basePath(fromSite: string, toSite: string): string {
-    return join('bases', `${fileName(fromSite)}--${fileName(toSite)}.ndjson`);
+    return join(this.path, 'bases', `${fileName(fromSite)}--${fileName(toSite)}.ndjson`);
   }
 
   /** What was last carried from one site to another, an entry for each item, or for each `of` some. */
-  base(fromSite: string, toSite: string, of?: (address: Address) => boolean): Iterable<BaseEntry> { return basesIn(join(this.path, this.#basePath(fromSite, toSite)), of); }
+  base(fromSite: string, toSite: string, of?: (address: Address) => boolean): Iterable<BaseEntry> { return basesIn(this.#basePath(fromSite, toSite), of); }
 
   /** What was last carried to a site, from wherever. */
   basesTo(toSite: string): BaseEntry[] {
@@ -112,7 +112,7 @@ export class RecordsFolder {
 
   /** What a run left there of the items that it carried whole or in parts, as far as no later one has carried them. */
   baseOf({ run, fromSite, toSite }: Pick<RunRecord, 'run' | 'fromSite' | 'toSite'>): Iterable<BaseEntry> {
-    const path = join(this.path, this.#basePath(fromSite, toSite));
+    const path = this.#basePath(fromSite, toSite);
     // Most lines are of other runs: they need not be parsed.
     return (function* () { for (const line of baseLines(path)) if (line.text.includes(run)) { const entry = line.entry(); if (entry.run === run) yield entry; } })();
   }
@@ -120,23 +120,23 @@ export class RecordsFolder {
   /** Puts entries in the place of those `of` some items. */
   changeBase(fromSite: string, toSite: string, of: (address: Address) => boolean, entries: Iterable<BaseEntry>): void {
     this.#ensure('bases');
-    const path = join(this.path, this.#basePath(fromSite, toSite));
+    const path = this.#basePath(fromSite, toSite);
     writeLines(path, (function* () {
-      for (const line of baseLines(path)) if (!of(line.address())) yield line.text;
+      for (const line of baseLines(path, (address) => !of(address))) yield line.text;
       for (const entry of entries) yield JSON.stringify(entry);
     })());
   }
 
   /** Keeps the entries of some items as they were before a run, so that its undo can restore them. */
   keepBase(run: string, fromSite: string, toSite: string, of: (address: Address) => boolean): void {
-    const path = join(this.path, this.#basePath(fromSite, toSite));
-    writeLines(join(this.runFolder(run), BASE_BEFORE), (function* () { for (const line of baseLines(path)) if (of(line.address())) yield line.text; })());
+    const path = this.#basePath(fromSite, toSite);
+    writeLines(join(this.runFolder(run), BASE_BEFORE), (function* () { for (const line of baseLines(path, of)) yield line.text; })());
   }
 
   /** Puts the entries of some items back as they were before a run; a run that kept none had none to change. */
   restoreBase(run: string, fromSite: string, toSite: string, of: (address: Address) => boolean): void {
     const path = join(this.runFolder(run), BASE_BEFORE);
-    if (existsSync(path)) this.changeBase(fromSite, toSite, of, (function* () { for (const line of baseLines(path)) if (of(line.address())) yield line.entry(); })());
+    if (existsSync(path)) this.changeBase(fromSite, toSite, of, basesIn(path, of));
   }
 
   /** Keeps what the target's ledger held before a run, so that its undo can put it back. */
@@ -210,10 +210,10 @@ export class RecordsFolder {
   }
 }
 
-interface BaseLine { readonly text: string; address(): Address; entry(): BaseEntry }
+interface BaseLine { readonly text: string; entry(): BaseEntry }
 
-/** Lines of bases; those that are not parsed are passed on as they are. Parsing throws an `unreadable` problem with the line. */
-function* baseLines(path: string): Generator<BaseLine> {
+/** Lines of bases, all or those `of` some items; those that are not parsed are passed on as they are. Parsing throws an `unreadable` problem with the line. */
+function* baseLines(path: string, of?: (address: Address) => boolean): Generator<BaseLine> {
   let number = 0;
   for (const line of eachLine(path)) {
     number++;
@@ -224,12 +224,12 @@ function* baseLines(path: string): Generator<BaseLine> {
         throw new Problem('unreadable', 'what was remembered of the last import cannot be read', { where: `${path}:${at}`, remedy: 'restore the .pochette folder from a copy, or move this file away: what the site itself remembers is then used', cause: error });
       }
     };
-    yield { text, entry, address: () => BEGINNING.exec(text)?.[1] ?? entry().address };
+    if (!of || of(BEGINNING.exec(text)?.[1] ?? entry().address)) yield { text, entry };
   }
 }
 
 /** There can be as many as a site has items: they are never held together. */
-function* basesIn(path: string, of?: (address: Address) => boolean): Generator<BaseEntry> { for (const line of baseLines(path)) if (!of || of(line.address())) yield line.entry(); }
+function* basesIn(path: string, of?: (address: Address) => boolean): Generator<BaseEntry> { for (const line of baseLines(path, of)) yield line.entry(); }
 
 function linesOf(path: string): string[] { return readFileSync(path, 'utf8').split('\n').filter((line) => line !== ''); }
 

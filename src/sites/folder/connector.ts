@@ -1,7 +1,6 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { makeAddress, parseAddress, shortKind } from '../../core/address.ts';
-import { BaseTable } from '../../core/basetable.ts';
 import { sha256 } from '../../core/canonical.ts';
 import { Facts } from '../../core/facts.ts';
 import { byCodeUnit, type Json } from '../../core/json.ts';
@@ -9,7 +8,7 @@ import type { KindDescription, Kinds } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
 import type { IndexRow, LocalItem } from '../../core/siteindex.ts';
 import { changedLedger, Ledger, LedgerChange as LedgerChangeSchema } from '../../protocol/index.ts';
-import type { Answer, Connector, ExactRecord, ItemKey, KnownLedger, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
+import { knownLedger, type Answer, type Connector, type ExactRecord, type ItemKey, type KnownLedger, type LedgerChange, type LedgerRun, type LockRequest, type Operation } from '../connector.ts';
 import { endingOf, KNOWN_TYPES, typeOfPath } from '../../core/filetypes.ts';
 import { lockFile } from '../lockfile.ts';
 import { FileStore, type Filed } from './store.ts';
@@ -182,10 +181,7 @@ export class FolderConnector implements Connector {
 
   runs(): Promise<LedgerRun[]> { return Promise.resolve(this.#readLedger().runs); }
 
-  ledger(): Promise<KnownLedger> {
-    const { bases, ...rest } = this.#readLedger();
-    return Promise.resolve({ ...rest, bases: new BaseTable(bases) });
-  }
+  ledger(): Promise<KnownLedger> { return Promise.resolve(knownLedger(this.#readLedger())); }
 
   #readLedger(): Ledger {
     const path = join(this.#store.folder, '.ledger.json');

@@ -1,11 +1,10 @@
 import type { ZodType } from 'zod';
-import { BaseTable } from '../../core/basetable.ts';
 import { sha256 } from '../../core/canonical.ts';
 import { inChunks } from '../../core/json.ts';
 import { firstIssue } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
 import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, Forms, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LedgerRun, type LockRequest, type Operation } from '../../protocol/index.ts';
-import type { Connector, KnownLedger } from '../connector.ts';
+import { knownLedger, type Connector, type KnownLedger } from '../connector.ts';
 import { pageStatus } from '../page.ts';
 import { Client, type Request } from './client.ts';
 
@@ -75,10 +74,7 @@ export class HttpConnector implements Connector {
 
   async renewCaches(): Promise<void> { await this.#done({ method: 'POST', path: PATHS.caches, json: {} }); }
   async runs(): Promise<LedgerRun[]> { return (await this.ledger()).runs; }
-  async ledger(): Promise<KnownLedger> {
-    const { bases, ...rest } = this.#checked(Ledger, await this.#get(PATHS.ledger), 'ledger');
-    return { ...rest, bases: new BaseTable(bases) };
-  }
+  async ledger(): Promise<KnownLedger> { return knownLedger(this.#checked(Ledger, await this.#get(PATHS.ledger), 'ledger')); }
   /** Forms go in pieces that the site takes; what names them goes last. */
   async changeLedger({ forms = [], ...change }: LedgerChange): Promise<void> {
     const room = forms.length > 0 ? (await this.facts()).limits.requestBytes / 2 : 0;

@@ -1,10 +1,10 @@
 import type { Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { MADE, VOLATILE } from './guess.ts';
-import { areSeconds, isMade } from './samples.ts';
+import { holdsTime, isMade } from './samples.ts';
 
 /** Counters and times: they mean nothing, and every site has its own. */
-export function isTime({ name, storage }: Column, rows: readonly Row[]): boolean { return VOLATILE.test(name) || (MADE.test(name) && (storage === 'other' || (storage === 'integer' && areSeconds(rows, name)))); }
+export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(column.name) || (MADE.test(column.name) && holdsTime(column, rows)); }
 
 export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos|order|sort|rank|weight/i.test(name); }
 
@@ -21,7 +21,7 @@ export function nestedOf(table: Table): readonly string[] {
 
 /** What a new row has in columns that need a time, and as a key that is made up. */
 export function made(table: Table, rows: readonly Row[], key: string): string | undefined {
-  const times = [...table.columns.values()].filter((column) => isTime(column, rows) && !column.nullable && !column.filled && (column.storage === 'other' || (column.storage === 'integer' && areSeconds(rows, column.name))));
+  const times = [...table.columns.values()].filter((column) => isTime(column, rows) && !column.nullable && !column.filled && holdsTime(column, rows));
   const lines = [...(isMade(rows, key) ? [`${key}: '{uuid}'`] : []), ...times.map(({ name, storage }) => `${name}: '${storage === 'integer' ? '{now seconds}' : '{now}'}'`)];
   return lines.length === 0 ? undefined : `create: { ${lines.join(', ')} }`;
 }

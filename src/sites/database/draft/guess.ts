@@ -3,7 +3,7 @@ import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
 import { unpacked } from '../packed.ts';
 import { arePeople, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
-import { areSeconds, distinct, isMade } from './samples.ts';
+import { distinct, holdsTime, isMade } from './samples.ts';
 
 /** What a table seems to be for. */
 export type Guess =
@@ -129,7 +129,7 @@ const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions
 /** Rows with a time, in a table that is called like one for what happened, or that says from where. */
 function areTraces({ name, columns }: Table, rows: readonly Row[]): boolean {
   const all = [...columns.values()];
-  const isTime = (column: Column): boolean => /date|time|created|expire|(^|_)at$/i.test(column.name) && (column.storage === 'other' || (column.storage === 'integer' && areSeconds(rows, column.name)));
+  const isTime = (column: Column): boolean => /date|time|created|expire|(^|_)at$/i.test(column.name) && holdsTime(column, rows);
   return (TRACES.test(name) || all.some((column) => /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i.test(column.name))) && all.some(isTime);
 }
 

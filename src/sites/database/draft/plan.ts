@@ -132,7 +132,7 @@ export class DraftPlan {
     // An id that stands alone is one of what it stands in.
     const above = path.replace(/\[\*\]$/, '');
     const called = !/^(?:ids?|\[\*\]|\*)$/i.test(last) ? last : whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
-    const one = this.#withId(text, ({ table, guess }) => likeName(called, table) || isCalled(called, this.#known.get(table.name)) || hasSort(new Set(guess.types), called));
+    const one = this.#withId(text, ({ table, guess }) => likeName(called, table) || isCalled(called, this.#known.get(table.name)) || hasSort(guess.types, called));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
     return one && (!small || isNameOf(called, this.alias(one.table.name))) ? this.#kindOfRow(one, text) : undefined;

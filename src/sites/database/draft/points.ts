@@ -59,7 +59,7 @@ export function arePeople({ columns }: Table): boolean { return [...columns.keys
 
 /** Does a text hold the id of a row behind what its table is called: "/board/12", "board:12"? */
 export function namesRow(text: string, ids: Reach['ids']): boolean {
-  return [...text.matchAll(WORD_ID)].some(([, word = '', , id = '']) => [...ids].some(([{ name }, known]) => known.has(id) && word.split(/[_-]/).some((part) => isNameOf(part, name.replace(/^.*_(?=[^_]+$)/, '')))));
+  return [...text.matchAll(WORD_ID)].some(([, word = '', , id = '']) => [...ids].some(([table, known]) => known.has(id) && word.split(/[_-]/).some((part) => isWordFor(part, table, undefined))));
 }
 /** A word, a sign and a number that ends there. */
 export const WORD_ID = /(?<![\w-])([a-z][\w-]*)([/:])([1-9]\d*)(?![\w.-])/gi;
@@ -111,7 +111,7 @@ export function likeName(column: string, other: Table, own?: Table): boolean {
 }
 
 /** Is a column called after one of the sorts of rows of a table: `tour_id` for rows of the type `zz_tour`? */
-export function hasSort(types: ReadonlySet<string> | undefined, column: string): boolean { const stem = stemOf(column); return stem.length > 2 && [...types ?? []].some((type) => type === stem || type.endsWith(`_${stem}`)); }
+export function hasSort(types: Iterable<string> | undefined, column: string): boolean { const stem = stemOf(column); return stem.length > 2 && [...types ?? []].some((type) => type === stem || type.endsWith(`_${stem}`)); }
 
 /** Is a column called after one of the words for the items of a table? */
 export function isCalled(column: string, words: readonly string[] = []): boolean { const stem = stemOf(column); return words.includes(stem) || (MEDIA_WORD.test(stem) && words.includes('media')); }

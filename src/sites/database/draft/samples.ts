@@ -1,4 +1,5 @@
 import { cellText, type Row } from '../cells.ts';
+import type { Column } from '../engine.ts';
 import { isMadeId } from '../../../core/madeid.ts';
 
 /** Is a key made by a machine, so that it is another one on every site? */
@@ -10,4 +11,7 @@ export function isFilled(rows: readonly Row[], column: string): boolean { return
 export function distinct(rows: readonly Row[], column: string): number { return new Set(rows.map((row) => cellText(row[column]))).size; }
 
 /** Are these whole numbers of seconds since 1970, of this century? */
-export function areSeconds(rows: readonly Row[], column: string): boolean { return rows.length > 0 && rows.every((row) => /^(?:0|[1-3]\d{9})$/.test(cellText(row[column]))) && rows.some((row) => cellText(row[column]) !== '0'); }
+function areSeconds(rows: readonly Row[], column: string): boolean { return rows.length > 0 && rows.every((row) => /^(?:0|[1-3]\d{9})$/.test(cellText(row[column]))) && rows.some((row) => cellText(row[column]) !== '0'); }
+
+/** Can a column hold times: of a type for them, or whole numbers of seconds? */
+export function holdsTime({ name, storage }: Column, rows: readonly Row[]): boolean { return storage === 'other' || (storage === 'integer' && areSeconds(rows, name)); }
