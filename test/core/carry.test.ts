@@ -146,6 +146,11 @@ describe('rules that hold at every depth', () => {
       packed: { '@json': { inner: { '@json': { b: 1 } }, page_ids: [{ '@ref': 'template:a' }, 7] } },
     });
   });
+
+  test('ids that are the names of all that was packed count as references', () => {
+    const { references } = portableOf(sites.dev, deep, { packed: '{"1000000":1,"1000001":{"1000000":2}}' });
+    expect(references.map(({ at, to }) => `${at} ${to}`)).toEqual(['/packed template:a', '/packed template:b', '/packed/⟦id template:b⟧ template:a']);
+  });
 });
 
 describe('a value that means nothing where it is a certain one', () => {

@@ -72,10 +72,9 @@ export function pointerOf(frame: Frame, keyed: KeyedLists): string {
 export function walkSpecial(node: Node, visit: (node: Special, frame: Frame) => void, key: string | number = '', above?: Frame): void {
   if (typeof node !== 'object' || node === null) return;
   const frame: Frame = { node, key, above };
-  if (isSpecial(node)) visit(node, frame);
   const inner = unwrap(node);
+  if (isSpecial(inner)) visit(inner, frame);
   if (Array.isArray(inner)) for (let i = 0; i < inner.length; i++) walkSpecial(inner[i], visit, i, frame);
   else if (inner instanceof Entries) for (const [name, child] of inner.pairs) walkSpecial(child, visit, keyName(name), frame);
   else if (isPlainObject(inner)) for (const name of Object.keys(inner)) walkSpecial(inner[name], visit, keyName(name), frame);
-  else if (inner !== node && isSpecial(inner)) visit(inner, frame);
 }
