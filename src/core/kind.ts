@@ -3,14 +3,14 @@ import { shortKind } from './address.ts';
 import { parsePath, type Path } from './path.ts';
 import { PathSet, type Named } from './pathset.ts';
 import { Problem } from './problem.ts';
-import { anyOf } from './wildcard.ts';
+import { isLike, namesLike } from './wildcard.ts';
 
 const path = z.string().regex(/^\$/, 'a path starts with $').describe('JSONPath limited to names, indices, wildcard and descendant');
 const word = z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'lower-case letters, digits and hyphens');
 const kindId = z.string().regex(/^[a-z0-9-]+\/[a-z0-9-]+$/, 'owner/kind');
 const sibling = z.strictObject({ field: z.string(), is: z.union([z.string(), z.number(), z.boolean()]).optional().describe('without it: any value, as long as it is there') });
 
-const named = z.array(z.string()).describe('only members with such names, with * for any text; "above.name" also asks for the name above; "!name" leaves out');
+const named = z.array(z.string()).describe('only members with such names, with * for any text; "~word": names that have this word among their words, also as a plural; "above.name" also asks for the name above; "!name" leaves out');
 const places = z.array(z.union([path, z.strictObject({ path, named })]));
 
 export const ReferenceRule = z.strictObject({
@@ -23,10 +23,11 @@ export const ReferenceRule = z.strictObject({
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
   alike: z.union([z.boolean(), z.literal('item')]).default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high; item: the name of the item that holds it does'),
-  kin: z.boolean().default(false).describe('only for several ids in a list, or as the names of members, all of items that are called after what the item, or a member on the way, is called after: an order of "lx_leg/…" in lx_trip'),
+  kin: z.union([z.boolean(), z.literal('one')]).default(false).describe('only for several ids in a list, or as the names of members, all of items that are called after what the item, or a member on the way, is called after: an order of "lx_leg/…" in lx_trip; one: also for a value that is such an id'),
   maps: z.boolean().default(false).describe('a map counts like a list, where every value in it is such an id or empty'),
+  naming: z.boolean().default(false).describe('the name of the item is made of it: where it means nothing, the item cannot be'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
-  kindFrom: z.strictObject({ field: z.string(), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items whose name begins with the word of the sibling and a slash') }).optional().describe('a sibling says which kind it points to'),
+  kindFrom: z.strictObject({ field: z.union([z.string(), z.array(z.string()).min(1)]).describe('of several the first that says something'), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])).describe('by the word that stands there; "~word": by one of its words, after those that are there as they are, in this order'), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items of the sort that the word of the sibling says') }).optional().describe('a sibling says which kind it points to'),
 });
 
 /** Of several kinds the first that has such an item. */
@@ -126,7 +127,9 @@ export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id' | 'una
 
 /** Rules as they are used: with their paths read, and in the order in which they are applied. */
 export type CodecStep = CodecRule & { at: Path; fits: Named | undefined; order: number };
-export type ReferenceStep = ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named | undefined; order: number };
+export type ReferenceStep = ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named | undefined; order: number; sorts: Sorts | undefined };
+/** Which siblings say what a value is, and the kinds that a word there means. */
+export interface Sorts { readonly fields: readonly string[]; kinds(word: string): readonly string[] | undefined; readonly others: readonly string[]; readonly named: readonly string[] }
 export type WithheldStep = { at: Path; why: Withholding; fits: Named | undefined; part?: string; is?: string | number | boolean; order: number };
 
 interface PlaceOfPart { at: Path; fits: undefined; part: string }
@@ -160,7 +163,7 @@ export function pluralOf({ description: { title, plural } }: Kind): string { ret
 
 export function compileKind(description: KindDescription): Kind {
   const codecs = description.codecs.map((rule, order): CodecStep => ({ ...rule, order, at: parsePath(rule.path), fits: rule.codec === 'list' ? naming(rule.named) : undefined }));
-  const references = description.references.map((rule, order): ReferenceStep => ({ ...rule, order, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named) }));
+  const references = description.references.map((rule, order): ReferenceStep => ({ ...rule, order, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named), sorts: rule.kindFrom && sortsOf(rule.kindFrom) }));
   return {
     description, id: description.id,
     short: description.qualified ? description.id : shortKind(description.id),
@@ -198,10 +201,17 @@ function withheldBy(description: KindDescription): WithheldStep[] {
   ].map((rule, order) => ({ ...rule, order }));
 }
 
+function sortsOf({ field, map, else: others, named }: NonNullable<ReferenceRule['kindFrom']>): Sorts {
+  const meant = Object.entries(map).map(([word, kinds]) => ({ word, fits: namesLike([word]), kinds: [kinds].flat() }));
+  const exact = new Map(meant.map(({ word, kinds }) => [word, kinds]));
+  const words = meant.filter(({ word }) => isLike(word));
+  return { fields: [field].flat(), kinds: (said) => exact.get(said) ?? words.find(({ fits }) => fits(said))?.kinds, others, named };
+}
+
 function naming(patterns: readonly string[] | undefined): Named | undefined {
   if (!patterns) return undefined;
-  const wants = anyOf(patterns.filter((one) => !one.startsWith('!')), { caseless: true });
-  const refuses = anyOf(patterns.filter((one) => one.startsWith('!')).map((one) => one.slice(1)), { caseless: true });
+  const wants = namesLike(patterns.filter((one) => !one.startsWith('!')), { caseless: true });
+  const refuses = namesLike(patterns.filter((one) => one.startsWith('!')).map((one) => one.slice(1)), { caseless: true });
   return { patterns: patterns.map((one) => one.replace(/^!/, '')), wants, refuses };
 }
 

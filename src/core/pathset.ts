@@ -1,5 +1,5 @@
 import type { Path } from './path.ts';
-import { anyOf } from './wildcard.ts';
+import { namesLike } from './wildcard.ts';
 
 /** The names that a rule means, as patterns; some are taken out again. */
 export interface Named { readonly patterns: readonly string[]; wants(name: string): boolean; refuses(name: string): boolean }
@@ -33,7 +33,7 @@ export class PathSet<R extends Ruled, S> {
     this.sum = sum;
     this.#stride = Math.max(0, ...rules.map((rule) => rule.at.steps.length)) + 1;
     this.#names = new Set(rules.flatMap((rule) => rule.at.steps.flatMap(({ at }) => (at !== 'any' && 'name' in at ? [at.name] : []))));
-    this.#notable = anyOf([...new Set(rules.flatMap((rule) => rule.fits?.patterns ?? []))], { caseless: true });
+    this.#notable = namesLike([...new Set(rules.flatMap((rule) => rule.fits?.patterns ?? []))], { caseless: true });
   }
 
   /** The place of the top of a tree. */

@@ -48,7 +48,7 @@ export interface StepReason { readonly step: number; readonly item: Address }
 
 export type Block =
   | { readonly block: 'requirement'; readonly unmet: Unmet }
-  | { readonly block: 'missing'; readonly item: Address; readonly at: string; readonly to: Address; /** What the target has that is most like it. */ readonly near: readonly Address[] }
+  | { readonly block: 'missing'; readonly item: Address; readonly at: string; readonly to: Address; /** What the target has that is most like it. */ readonly near: readonly Address[]; /** The name of the item is made of it, which then can only be left out. */ readonly naming?: boolean }
   | { readonly block: 'lost'; readonly item: Address; readonly at: string; readonly raw: number | string }
   | { readonly block: 'part-of-nothing'; readonly item: Address }
   /** What keeps visitors out of it does not travel, and the target has none for it. */

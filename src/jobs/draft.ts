@@ -49,6 +49,8 @@ export class Draft {
   readonly #same = new EqualItems();
   readonly #questions: Questions;
   readonly #leftOut: LeftOut[] = [];
+  /** Items that are called after something which is left away. */
+  readonly #nameless = new Set<Address>();
   readonly #fingerprints = { source: {} as Record<Address, string>, target: {} as Record<Address, string> };
   readonly #requirements = new RequirementList();
   readonly #counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
@@ -137,13 +139,7 @@ export class Draft {
   /** Unmatched references block or become follow-ups; values that every site has for itself are left to a person. */
   #note(finding: ItemFinding, row: SourceRow): void {
     const item = finding.address;
-    for (const { at, to, strong, near, picture } of finding.unmatched) {
-      if (picture) this.#followUp({ followUp: 'picture-missing', item, at, to });
-      else if (!strong) this.#followUp({ followUp: 'link-missing', item, at, to });
-      else if (this.#passage.leaves(to)) this.#followUp({ followUp: 'left-empty', item, at, to });
-      else this.#blocks.push({ block: 'missing', item, at, to, near });
-      if (strong && !picture) this.#questions.missing(item, to, near);
-    }
+    for (const one of finding.unmatched) this.#noteUnmatched(item, row, one);
     if (!this.#target.facts.abilities.portable) for (const { at, raw } of row.lost) this.#blocks.push({ block: 'lost', item, at, raw });
     const kept = new Set(finding.target?.withheld.map((one) => one.at));
     for (const { at, why, held } of row.withheld) {
@@ -152,6 +148,19 @@ export class Draft {
       else if (!kept.has(at) && why !== 'volatile') this.#followUps.push({ followUp: why === 'secret' ? 'enter-secret' : 'set-own', item, at });
     }
   }
+
+  #noteUnmatched(item: Address, row: SourceRow, { at, to, strong, near, picture }: ItemFinding['unmatched'][number]): void {
+    if (picture || !strong) { this.#followUp({ followUp: picture ? 'picture-missing' : 'link-missing', item, at, to }); return; }
+    const naming = this.#isNamedBy(row, at);
+    const leaves = this.#passage.leaves(to);
+    if (leaves && !naming) this.#followUp({ followUp: 'left-empty', item, at, to });
+    else this.#blocks.push({ block: 'missing', item, at, to, near, ...(naming ? { naming } : {}) });
+    if (leaves && naming) this.#nameless.add(item);
+    this.#questions.missing(item, to, near);
+  }
+
+  /** Is the name of an item made of what stands at a place? */
+  #isNamedBy({ kind }: SourceRow, at: string): boolean { return this.#source.kinds.get(kind)?.references.some((rule) => rule.naming && rule.path === `$.${at.slice(1)}`) === true; }
 
   /** One place can hold the same link several times. */
   #followUp(one: FollowUp): void {
@@ -166,8 +175,8 @@ export class Draft {
     await this.#questions.keys(this.#planned, this.#rows);
     const { skipped: notCompared } = await this.#questions.renames();
     this.#blocks.unshift(...this.#questions.requirements(unmet).map((one): Block => ({ block: 'requirement', unmet: one })));
-    const outs = this.#choices.allowMissing === true ? 'all' : this.#questions.leftOut;
-    if (this.#blocks.length > 0 && outs !== undefined) files = this.#withoutBlocked(files, outs);
+    const outs = this.#choices.allowMissing === true ? 'all' : new Set([...this.#questions.leftOut, ...this.#nameless]);
+    if (this.#blocks.length > 0 && (outs === 'all' || outs.size > 0)) files = this.#withoutBlocked(files, outs);
     if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
     for (const what of this.#absent()) this.#followUps.push({ followUp: 'by-hand', what });
     for (const item of this.#planned) if (item.status === 'draft') this.#followUps.push({ followUp: 'publish', item: item.address });

@@ -42,7 +42,7 @@ export class Questions {
   }
 
   /** Items that were answered to be left out. */
-  get leftOut(): ReadonlySet<Address> | undefined { return this.#out.size > 0 ? this.#out : undefined; }
+  get leftOut(): ReadonlySet<Address> { return this.#out; }
 
   see({ status, address }: ItemFinding): void {
     if (status === 'new') this.#fresh.push(address);

@@ -49,7 +49,7 @@ function unmetText({ requirement, finding, has }: Unmet, alone: boolean): { what
 export function blockText(block: Block, { alone = false } = {}): { what: string; remedy: string; items: readonly string[] } {
   switch (block.block) {
     case 'requirement': return { ...unmetText(block.unmet, alone), items: block.unmet.requirement.neededBy };
-    case 'missing': return { what: `refers to ${block.to}, which the target does not have`, remedy: missingRemedy(block), items: [placeOf(block.item, block.at)] };
+    case 'missing': return { what: `${block.naming ? 'is called after' : 'refers to'} ${block.to}, which the target does not have`, remedy: missingRemedy(block), items: [placeOf(block.item, block.at)] };
     case 'lost': return { what: `refers to nothing: the id ${block.raw} is not on the source`, remedy: 'mend it on the source, or use --leave-unmatched', items: [placeOf(block.item, block.at)] };
     case 'part-of-nothing': return { what: 'only a part travels, and the target does not have the item', remedy: 'choose the whole item', items: [block.item] };
     case 'unguarded': return { what: `would be open to every visitor: its ${block.at.slice(block.at.lastIndexOf('/') + 1)} does not travel, and the target has none for it`, remedy: 'enter one there first, or take it off on the source', items: [block.item] };
@@ -71,9 +71,10 @@ function sameKeyText({ item, at, key, other, arrives }: Extract<Block, { block: 
   return { what: `has the same ${at.slice(1)} as ${other}: ${key}`, remedy: `--decide ${item}=${other} puts it onto that one, =leave-out leaves it out` };
 }
 
-function missingRemedy({ to, near }: Extract<Block, { block: 'missing' }>): string {
+function missingRemedy({ to, near, naming }: Extract<Block, { block: 'missing' }>): string {
   const [nearest] = near;
-  return nearest === undefined ? `make it there, choose ${to} too if it can travel, or use --leave-unmatched` : `--match ${to}=${nearest}${near.length > 1 ? ` (or ${near.slice(1).join(', ')})` : ''}, choose it too, or use --leave-unmatched`;
+  const left = naming ? 'leave this item out with --leave-unmatched' : 'use --leave-unmatched';
+  return nearest === undefined ? `make it there, choose ${to} too if it can travel, or ${left}` : `--match ${to}=${nearest}${near.length > 1 ? ` (or ${near.slice(1).join(', ')})` : ''}, choose it too, or ${left}`;
 }
 
 export function adjustedText(one: Adjusted): string {

@@ -1,4 +1,4 @@
-import { anyOf } from '../wildcard.ts';
+import { isLike, namesLike } from '../wildcard.ts';
 
 /** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. */
 export interface DataNumber { readonly start: number; readonly end: number; readonly kinds: readonly string[]; /** Only where the name says what the item is: numbers above this. */ readonly above?: number; readonly alike?: { readonly name: string; readonly many: boolean } }
@@ -34,8 +34,8 @@ export class DataKinds {
   constructor(named: readonly NamedKinds[], alike: readonly string[] = []) {
     this.#alike = alike;
     const plain = named.filter(({ name }) => !name.includes(' beside '));
-    this.#exact = new Map(plain.filter(({ name }) => !name.includes('*')).map(({ name, kinds }) => [name, kinds]));
-    this.#starred = plain.filter(({ name }) => name.includes('*')).map(({ name, kinds }) => ({ within: name.includes('.'), fits: anyOf([name]), kinds }));
+    this.#exact = new Map(plain.filter(({ name }) => !isLike(name)).map(({ name, kinds }) => [name, kinds]));
+    this.#starred = plain.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ within: name.includes('.'), fits: namesLike([name]), kinds }));
     this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, word, kinds }]; });
   }
 

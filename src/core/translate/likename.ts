@@ -1,3 +1,5 @@
+import { pluralsOf } from '../wildcard.ts';
+
 /** The name in an address. */
 export function nameIn(address: string): string { return address.slice(address.indexOf(':') + 1); }
 
@@ -16,6 +18,9 @@ export function isNamed(word: string, name: string): boolean {
   return first === said || (kind.length >= SHORTEST_WORD && (end === kind || pluralsOf(end).includes(kind)));
 }
 
+/** Does a word say the sort of an item, alone or with more words behind it: "tide" and "tide_selected" for tide/high? */
+export function isOfSort(word: string, name: string): boolean { return name.includes('/') && (isNamed(word, name) || /^[_-]/.test(word.startsWith(firstWord(name)) ? word.slice(firstWord(name).length) : '')); }
+
 /** What names of one extension begin with: "lx" of lx_trip/west and _lx_order. */
 export function familyOf(name: string): string | undefined { return /^_?([a-z][a-z\d]+)[_-][a-z\d]/i.exec(name)?.[1]?.toLowerCase(); }
 
@@ -26,6 +31,3 @@ function lastWord(text: string): string {
   return text.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().replace(/[^a-z\d]+(?:ids?|\d+)$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
 }
 const SHORTEST_WORD = 3;
-
-/** What an English word may be as a plural. */
-function pluralsOf(word: string): string[] { return word.length < 2 ? [] : [`${word}s`, `${word}es`, ...(word.endsWith('y') ? [`${word.slice(0, -1)}ies`] : [])]; }

@@ -42,13 +42,13 @@ export function wordPattern(pattern: Pattern): WordPattern {
 }
 
 /** Words that stand in every text in which the pattern is found: looking for them is much quicker than the expression. */
-export function wordsIn({ before }: Pattern): string[] { return before.split(/\*| … |\{word\}/).filter((word) => word !== ''); }
+export function wordsIn({ before }: Pattern): string[] { return before.split(/\*| … |\{word\}|\(/).filter((word) => word !== ''); }
 
 /** How a text looks in which the pattern could be found, where no sign of markup says so. */
 export function bareOf({ before }: Pattern): string[] { return /[<[]|\w-$/.test(before) ? [] : [`${before.includes('{word}') ? '[A-Za-z_]' : ''}${loose(before.replace('{word}', ''))}\\d`]; }
 
-/** A star stands for part of a word. */
-function starry(text: string): string { return text.split('*').map(literal).join('[\\w-]*'); }
+/** A star stands for part of a word; behind a bracket, as in code, there may be spaces. */
+function starry(text: string): string { return text.split('*').map(literal).join('[\\w-]*').replaceAll('\\(', '\\(\\s*'); }
 
 /** In a pattern, ` … ` stands for other attributes of the same short code or tag, and a star for part of a word. */
 function loose(text: string): string {

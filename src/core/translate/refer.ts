@@ -1,22 +1,30 @@
 import type { ReferenceStep } from '../kind.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
-import { familyOf, isAlike, nameIn } from './likename.ts';
+import { familyOf, isAlike, isOfSort, nameIn } from './likename.ts';
 import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
-type Looking = Pick<ReferenceStep, 'by' | 'least' | 'alike'> & { readonly begins?: string };
+type Looking = Pick<ReferenceStep, 'by' | 'least' | 'alike'> & Sorted;
+/** Words that say the sort of the items that are meant. */
+interface Sorted { readonly said?: readonly string[] }
 /** Names on the way to a node. */
 type Way = readonly (string | number)[];
-/** A rule at one place: the kinds that it means there, and how the names of the items begin, where that counts. */
-export interface Meaning { readonly rule: ReferenceStep & { readonly begins?: string }; readonly kinds: readonly string[] }
+/** A rule at one place: the kinds that it means there, and what says the sort of the items, where that counts. */
+export interface Meaning { readonly rule: ReferenceStep & Sorted; readonly kinds: readonly string[] }
 
 /** What a rule means here, beside these siblings; no kinds where it does not hold. */
 export function meaningHere(rule: ReferenceStep, siblings: Node): Meaning {
   if (rule.when && !fulfilled(rule.when, siblings)) return { rule, kinds: [] };
-  if (!rule.kindFrom) return { rule, kinds: rule.kinds };
-  const { field, map, else: others, named } = rule.kindFrom;
-  const word = childOf(siblings, field);
-  if (typeof word === 'string' && Object.hasOwn(map, word)) return { rule, kinds: [map[word] ?? []].flat() };
-  return typeof word === 'string' && word !== '' && named.length > 0 ? { rule: { ...rule, begins: `${word}/` }, kinds: named } : { rule, kinds: others };
+  if (!rule.sorts) return { rule, kinds: rule.kinds };
+  const { fields, others, named } = rule.sorts;
+  const said: string[] = [];
+  for (const field of fields) {
+    const word = childOf(siblings, field);
+    if (typeof word !== 'string' || word === '') continue;
+    const kinds = rule.sorts.kinds(word);
+    if (kinds) return { rule, kinds };
+    said.push(word);
+  }
+  return said.length > 0 && named.length > 0 ? { rule: { ...rule, said }, kinds: named } : { rule, kinds: others };
 }
 
 function fulfilled({ field, is }: NonNullable<ReferenceStep['when']>, siblings: Node): boolean {
@@ -49,8 +57,9 @@ export class Referrer {
   }
 
   /** Several ids, in a list or as the names of members, all of items of one family with what they stand in. `names`: what that is called. */
-  areKin(node: Node, { in: where, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kinds' | 'least'>, names: Way): boolean {
-    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) && new Set(node.map(String)).size > 1 ? node : [];
+  areKin(node: Node, { in: where, kin, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kin' | 'kinds' | 'least'>, names: Way): boolean {
+    const listed = Array.isArray(node) ? node : kin === 'one' ? [node] : [];
+    const ids = where === 'keys' ? namesLikeIds(node) : kin === 'one' || new Set(listed.map(String)).size > 1 ? listed : [];
     const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => familyOf(String(name)) ?? []));
     return families.size > 0 && ids.every((value) => this.#isId(value, kinds, least, (there) => families.has(familyOf(nameIn(there)) ?? '')));
   }
@@ -72,14 +81,14 @@ export class Referrer {
     return read.every(([key], i) => key === pairs[i]?.[0]) ? node : node instanceof Entries ? node.with(read) : new Entries(read, false);
   }
 
-  #look(raw: string | number, kinds: readonly string[], { by, least, begins, alike }: Looking, way: Way): Reference | string | number {
+  #look(raw: string | number, kinds: readonly string[], { by, least, said, alike }: Looking, way: Way): Reference | string | number {
     if (least !== undefined && Number(raw) < least) return raw;
     if (by === 'name') {
       if (typeof raw !== 'string') return raw;
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
     }
     const as = typeof raw === 'number' ? 'number' : 'text';
-    const found = this.#index.byId(kinds, localId(raw), (there) => (begins === undefined || nameIn(there).startsWith(begins)) && (alike === false || endsAlike(way, nameIn(there))));
+    const found = this.#index.byId(kinds, localId(raw), (there) => (said === undefined || said.some((word) => isOfSort(word, nameIn(there)))) && (alike === false || endsAlike(way, nameIn(there))));
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }

@@ -3,7 +3,7 @@ import type { CodecRule } from '../kind.ts';
 import { MADE_IDS } from '../madeid.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { SPELLINGS } from '../tokens.ts';
-import { anyOf } from '../wildcard.ts';
+import { isLike, namesLike } from '../wildcard.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 import { DataKinds, type NamedKinds } from './data.ts';
 import { isAlike, isNamed, nameIn } from './likename.ts';
@@ -342,8 +342,8 @@ function compiled(rule: HtmlRule): Compiled {
 
 /** Names as they stand decide before those with a star. */
 function kindsByName(named: readonly NamedKinds[]): KindsByName {
-  const exact = new Map(named.filter(({ name }) => !name.includes('*')).map(({ name, kinds }) => [name, kinds]));
-  const starred = named.filter(({ name }) => name.includes('*')).map(({ name, kinds }) => ({ fits: anyOf([name]), kinds }));
+  const exact = new Map(named.filter(({ name }) => !isLike(name)).map(({ name, kinds }) => [name, kinds]));
+  const starred = named.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ fits: namesLike([name]), kinds }));
   return starred.length === 0 ? (name) => exact.get(name) : (name) => exact.get(name) ?? starred.find(({ fits }) => fits(name))?.kinds;
 }
 

@@ -46,7 +46,10 @@ export function scanOrder(kinds: readonly KindRows[]): KindRows[] {
 }
 
 /** Kinds whose items it has to know by id. */
-function referred({ rows }: KindRows, all: readonly KindRows[]): KindRows[] { return [...Object.values(rows.ids).flat(), ...ownersOf(rows.value)].flatMap((name) => called(name, all)); }
+function referred({ rows }: KindRows, all: readonly KindRows[]): KindRows[] { return [...Object.values(rows.ids).flat(), ...heldKinds(rows).flatMap(([, to]) => to), ...ownersOf(rows.value)].flatMap((name) => called(name, all)); }
+
+/** Members for ids that names of rows may hold, with their kinds. */
+export function heldKinds({ holding }: Pick<Rows, 'holding'>): [member: string, to: string[]][] { return Object.entries(holding?.ids ?? {}).map(([member, { to }]) => [member, [to].flat()]); }
 
 function called(name: string, all: readonly KindRows[]): KindRows[] { return all.filter(({ description: { id } }) => id === name || shortKind(id) === name); }
 

@@ -7,6 +7,7 @@ import { cellText, digestOf, sameCell, type Cell, type Row } from './cells.ts';
 import { keyOf, type Changes } from './changes.ts';
 import { conditions } from './condition.ts';
 import { keyOrder, numberedBy, type Executor, type Table } from './engine.ts';
+import { heldIn, type Held } from './heldid.ts';
 import { capturing, fill, namesIn } from './layout/template.ts';
 import { canBeOutlined, cellAt, contentDigest, contentSize, Loader, relatedMembers, type Loaded, type OutlineColumns } from './loaded.ts';
 import { idOf, partsOf } from './rowid.ts';
@@ -135,6 +136,9 @@ export class PlainStore implements Store {
   /** What the pattern catches of a row. */
   #parts(loaded: Loaded): Record<string, string> | undefined { const { pattern } = this.#kind.rows; return pattern && this.#captures?.(cellText(loaded.row[pattern.column])); }
 
+  /** An id that the name of a row holds. */
+  #held({ row }: Loaded): Held | undefined { const { holding } = this.#kind.rows; return holding && heldIn(cellText(row[holding.column]), holding, this.#ground.nameOf); }
+
   /** The word that a row has for its status. */
   #word({ row }: Loaded): string { const { status } = this.#kind.rows; return status ? cellText(row[status.column]) : ''; }
 
@@ -144,10 +148,11 @@ export class PlainStore implements Store {
     // What the layout calls {path}, where it has a tree.
     const filling = (name: string): string | undefined => (name === 'path' && this.#paths ? this.#paths.of(loaded.row) : undefined) ?? partName(rows, name, captures?.[name], this.#ground.nameOf) ?? cellAt(loaded, name) ?? undefined;
     const id = idOf(this.#id, loaded.row);
-    const name = rows.name === undefined ? '' : fill(rows.name, filling);
+    const held = this.#held(loaded);
+    const name = held?.name ?? (rows.name === undefined ? '' : fill(rows.name, filling));
     const absent = files?.find((one) => one.file === undefined);
     return {
-      id, name: name === '' ? String(id) : name, title: fill(rows.title ?? '', filling) || name || `${description.title} ${id}`,
+      id, name: name === '' ? String(id) : name, title: (held?.name ?? fill(rows.title ?? '', filling)) || name || `${description.title} ${id}`,
       status: statusOf(rows.status, this.#word(loaded)), changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
       etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`), size: contentSize(loaded),
       claims: () => [keyOf(this.#table, loaded.row)], fill: filling, files,
@@ -157,7 +162,7 @@ export class PlainStore implements Store {
 
   #unit(loaded: Loaded, files?: readonly PlacedFile[]): PlainUnit {
     const [values, { shape }, { rows }] = [this.#values, this.#ground, this.#kind];
-    const parts = (): Record<string, string | undefined> => { const caught = this.#parts(loaded); return Object.fromEntries(Object.keys(rows.ids).map((part) => [part, caught?.[part]])); };
+    const parts = (): Record<string, string | undefined> => { const caught = this.#parts(loaded); const held = this.#held(loaded); return Object.fromEntries([...Object.keys(rows.ids).map((part) => [part, caught?.[part]]), ...(held ? [[held.member, held.id]] : [])]) as Record<string, string | undefined>; };
     const kept = keptStatus(rows.status, this.#word(loaded));
     const exact = (): ExactRows => [...exactRows(loaded, shape), ...(files ? [[FILES, Object.fromEntries(files.map((one) => [one.path, one.file ?? null]))] as [string, Row]] : [])];
     return {
@@ -253,7 +258,7 @@ function outlineColumns(kind: KindRows, table: Table, ignored: readonly Readonly
   const { rows } = kind;
   if (Object.values(rows.value).some((spec) => typeof spec === 'object' && 'files' in spec) || !canBeOutlined(rows)) return undefined;
   const places = [
-    ...[rows.name, rows.title, rows.url].flatMap((template) => namesIn(template ?? '')), ...[rows.id, rows.pattern?.column, rows.status?.column, rows.changed].filter((one) => one !== undefined), ...TreePaths.columns(kind),
+    ...[rows.name, rows.title, rows.url].flatMap((template) => namesIn(template ?? '')), ...[rows.id, rows.pattern?.column, rows.holding?.column, rows.status?.column, rows.changed].filter((one) => one !== undefined), ...TreePaths.columns(kind),
     ...[...Object.values(rows.joins), ...relatedMembers(rows.value).map(([, related]) => related)].flatMap(({ on }) => Object.values(on)), ...ignored.flatMap(Object.keys), ...table.key,
   ].map((place) => place.split('.'));
   const joined = groupBy(places.filter((place) => place.length > 1), ([join = '']) => join);

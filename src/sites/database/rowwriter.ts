@@ -5,7 +5,8 @@ import { numberedBy, type Column, type Table } from './engine.ts';
 import { columnsOf, type Fields, type ListRule, type Rows, type Spec } from './layout/schema.ts';
 import { capturing, fill, MADE } from './layout/template.ts';
 import { cellAt, type Loaded, type Related } from './loaded.ts';
-import { partName } from './names.ts';
+import { withHeld } from './heldid.ts';
+import { heldKinds, partName } from './names.ts';
 import { partsOf } from './rowid.ts';
 import { newStatus } from './status.ts';
 import { Refused, type Ground } from './store.ts';
@@ -37,7 +38,7 @@ export class RowWriter {
 
   create(rows: Rows, table: Table, about: { name: string; status: 'published' | 'draft' }, value: Value): NewRow {
     // Rows that several columns tell apart are called as these say, unless the layout gives them another name.
-    const named = rows.name === undefined && rows.id === undefined && table.key.length > 1 ? partsOf(table.key, about.name) : namesOf(rows, about.name, idParts(rows, value), this.#ground.nameOf);
+    const named = rows.name === undefined && rows.id === undefined && table.key.length > 1 ? partsOf(table.key, about.name) : { ...namesOf(rows, about.name, idParts(rows, value), this.#ground.nameOf), ...heldName(rows, about.name, value, this.#ground.nameOf) };
     const columns: Record<string, Cell> = {};
     if (rows.status) columns[rows.status.column] = newStatus(rows.status, about.status, value);
     for (const [column, condition] of Object.entries(rows.where)) { const [only, ...more] = fixed(condition); if (only !== undefined && more.length === 0) columns[column] = only; }
@@ -264,6 +265,14 @@ function namesOf(rows: Rows, name: string, parts: Readonly<Record<string, string
   return columns;
 }
 
+/** The column whose text holds the id of another item. */
+function heldName(rows: Rows, name: string, value: Value, nameOf: Ground['nameOf']): Record<string, Cell> {
+  const [member, to] = heldKinds(rows).find(([one]) => value[one] !== undefined) ?? [];
+  if (!rows.holding || member === undefined || to === undefined) return {};
+  const id = idIn(value, member);
+  return { [rows.holding.column]: withHeld(name, id, nameOf(to, id) ?? id) };
+}
+
 /** A template for names read backwards: what each of its columns holds. A word that was made for want of a name fills none. */
 function backwards(template: string, name: string): Record<string, string> {
   const first = template.replace(/\{([^{}|]+)\|[^{}]*\}/g, '{$1}').replace(/\{(\w+)\.(\w+)\}/g, '{$1__$2}');
@@ -277,11 +286,13 @@ export function withNames(rows: Rows, template: string, parts: Readonly<Record<s
 
 /** Parts of a name that are ids, as a value has them: local by now. */
 export function idParts(rows: Rows, value: Value): Record<string, string> {
-  return Object.fromEntries(Object.keys(rows.ids).map((part) => {
-    const id = value[part];
-    if ((typeof id !== 'string' && typeof id !== 'number' && typeof id !== 'bigint') || id === '') throw new Refused(422, 'its name holds the id of something that is not there', part);
-    return [part, String(id)];
-  }));
+  return Object.fromEntries(Object.keys(rows.ids).map((part) => [part, idIn(value, part)]));
+}
+
+function idIn(value: Value, part: string): string {
+  const id = value[part];
+  if ((typeof id !== 'string' && typeof id !== 'number' && typeof id !== 'bigint') || id === '') throw new Refused(422, 'its name holds the id of something that is not there', part);
+  return String(id);
 }
 
 function fixed(condition: Rows['where'][string]): Cell[] {

@@ -5,6 +5,7 @@ import { digestOf } from './cells.ts';
 import type { Engine, Table } from './engine.ts';
 import { FactReader } from './facts.ts';
 import { columnsOf, type Layout, type Rows, type RowsAsWritten } from './layout/schema.ts';
+import { heldKinds } from './names.ts';
 import type { LoadedLayout } from './layout/load.ts';
 
 /** A kind with where its rows lie. */
@@ -81,7 +82,7 @@ function alike(kind: WrittenKind, { kinds }: Layout, where: string): WrittenKind
 /** A kind with its rows found. Throws a usage problem where its description does not hold. */
 function fittedKind(kind: WrittenKind, rows: Rows, where: string, everywhere: Layout['everywhere']): KindRows {
   const { rows: _written, like: _like, ...described } = kind;
-  const description = { ...described, codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withEverywhere(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...Object.entries(rows.ids).map(([part, to]) => ({ path: `$.${part}`, to }))] };
+  const description = { ...described, codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withEverywhere(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...[...Object.entries(rows.ids), ...heldKinds(rows)].map(([part, to]) => ({ path: `$.${part}`, to, naming: true }))] };
   const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
   if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
   return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(rows)], reading: digestOf(JSON.stringify(rows)) }, rows, where };

@@ -71,6 +71,15 @@ export function columnsOf(value: Readonly<Record<string, Spec>>): { member: stri
 /** The kinds of people that rows of this value belong to. */
 export function ownersOf(value: Readonly<Record<string, Spec>>): string[] { return columnsOf(value).flatMap(({ owner }) => owner ?? []); }
 
+const Holding = z.strictObject({
+  column,
+  ids: z.record(word, z.strictObject({
+    to: z.union([z.string(), z.array(z.string())]), least: z.number().int().default(1).describe('smaller numbers are taken for something else'),
+    words: z.array(z.string()).default([]).describe('words that say such an id, beside those that the sort of the item and its extension are called by'),
+  })).describe('member of the value → kinds'),
+}).describe('the column, of which the name is made, may hold the id of an item that the word before it says: names say the name of that item instead, and the value refers to it');
+export type Holding = z.output<typeof Holding>;
+
 export const Rows = z.strictObject({
   shape: word.optional().describe('takes over what this shape of the layout says'),
   from: word.optional(),
@@ -80,6 +89,7 @@ export const Rows = z.strictObject({
   pattern: z.strictObject({ column, text: z.string() }).optional().describe('only rows whose column is like this; parts in braces are captured'),
   ids: z.record(word, z.union([z.string(), z.array(z.string())])).default({}).describe('parts of a pattern or group that are the id of an item of these kinds: names say the name of that item instead, and the value refers to it under the name of the part'),
   known: z.strictObject({ least: z.number().int().default(1).describe('smaller numbers are taken for something else') }).optional().describe('only rows in which the parts named in ids are the ids of items; the others are left to other kinds'),
+  holding: Holding.optional(),
   joins: z.record(word, join).default({}),
   id: column.optional().describe('the column that holds the local id, where it is not the key'),
   name: template.optional(),
