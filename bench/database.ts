@@ -32,7 +32,7 @@ export function* statements(size: number, site: 'dev' | 'live'): Generator<strin
     const fields: string[] = [];
     for (let i = from; i < Math.min(half, from + step); i++) {
       const old = site === 'live' && i % 10 === 0;
-      rows.push(`('board_${i}', 'a:4:{${text('home')}${text(`${address}/fares/`)}${text('template_id')}i:${base + ((i * 7) % half)};${text('seats')}i:${old ? 9 : 12};${text('note')}${text(filler.repeat(1 + (i % 30)))}}')`);
+      rows.push(`('panel_${i}', 'a:4:{${text('home')}${text(`${address}/fares/`)}${text('template_id')}i:${base + ((i * 7) % half)};${text('seats')}i:${old ? 9 : 12};${text('note')}${text(filler.repeat(1 + (i % 30)))}}')`);
       posts.push(`(${base + i}, '<p>${filler.repeat(1 + (i % 20))} <a href="${address}/fares/">fares</a></p>', 'Board ${i}', '', 'board-${i}', '', '', '', 'board')`);
       fields.push(`(${base + i}, '_layout', '{"colour":"${old ? '#222' : '#111'}","image":{"id":${base + ((i * 3) % half)}}}')`, `(${base + i}, '_page_id', '${base + ((i * 5) % half)}')`, ...['_a', '_b', '_c', '_d'].map((key) => `(${base + i}, '${key}', 'value ${i} ${filler}')`));
     }

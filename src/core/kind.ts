@@ -1,16 +1,16 @@
 import * as z from 'zod';
 import { shortKind } from './address.ts';
+import { isLike, namesLike } from './nameslike.ts';
 import { parsePath, type Path } from './path.ts';
 import { PathSet, type Named } from './pathset.ts';
 import { Problem } from './problem.ts';
-import { isLike, namesLike } from './wildcard.ts';
 
 const path = z.string().regex(/^\$/, 'a path starts with $').describe('JSONPath limited to names, indices, wildcard and descendant');
 const word = z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'lower-case letters, digits and hyphens');
 const kindId = z.string().regex(/^[a-z0-9-]+\/[a-z0-9-]+$/, 'owner/kind');
 const sibling = z.strictObject({ field: z.string(), is: z.union([z.string(), z.number(), z.boolean()]).optional().describe('without it: any value, as long as it is there') });
 
-const named = z.array(z.string()).describe('only members with such names, with * for any text; "~word": names that have this word among their words, also as a plural; "above.name" also asks for the name above; "!name" leaves out');
+const named = z.array(z.string()).describe('only members with such names, with * for any text; "~word": names that have this word among their words, also as a plural; "~0": those with a word for a measure, such as count, width or delay; "above.name" also asks for the name above; "!name" leaves out');
 const places = z.array(z.union([path, z.strictObject({ path, named })]));
 
 export const ReferenceRule = z.strictObject({
@@ -23,7 +23,7 @@ export const ReferenceRule = z.strictObject({
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
   alike: z.union([z.boolean(), z.literal('item')]).default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high; item: the name of the item that holds it does'),
-  kin: z.union([z.boolean(), z.literal('one')]).default(false).describe('only for several ids in a list, or as the names of members, all of items that are called after what the item, or a member on the way, is called after: an order of "lx_leg/…" in lx_trip; one: also for a value that is such an id'),
+  kin: z.union([z.boolean(), z.literal('one')]).default(false).describe('only for several ids in a list (or one under a name that is one), or as the names of members, all of items that are called after what the item, or a member on the way, is called after: an order of "lx_leg/…" in lx_trip; one: also for a value that is such an id'),
   maps: z.boolean().default(false).describe('a map counts like a list, where every value in it is such an id or empty'),
   naming: z.boolean().default(false).describe('the name of the item is made of it: where it means nothing, the item cannot be'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
@@ -210,9 +210,9 @@ function sortsOf({ field, map, else: others, named }: NonNullable<ReferenceRule[
 
 function naming(patterns: readonly string[] | undefined): Named | undefined {
   if (!patterns) return undefined;
-  const wants = namesLike(patterns.filter((one) => !one.startsWith('!')), { caseless: true });
-  const refuses = namesLike(patterns.filter((one) => one.startsWith('!')).map((one) => one.slice(1)), { caseless: true });
-  return { patterns: patterns.map((one) => one.replace(/^!/, '')), wants, refuses };
+  const wanted = patterns.filter((one) => !one.startsWith('!'));
+  const refused = patterns.filter((one) => one.startsWith('!')).map((one) => one.slice(1));
+  return { patterns: wanted, wants: namesLike(wanted, { caseless: true }), refuses: namesLike(refused, { caseless: true }) };
 }
 
 function memberPath(list: string, member: string): string {

@@ -1,5 +1,5 @@
 import type { Path } from './path.ts';
-import { namesLike } from './wildcard.ts';
+import { namesLike } from './nameslike.ts';
 
 /** The names that a rule means, as patterns; some are taken out again. */
 export interface Named { readonly patterns: readonly string[]; wants(name: string): boolean; refuses(name: string): boolean }

@@ -7,12 +7,14 @@ const KIND = kindOf({
   id: 'tholepin/entry',
   codecs: [
     { path: '$.packed', codec: 'php' },
-    ...['$.texts', '$.texts..*'].map((path) => ({ path, codec: 'html' as const, alike: 'entry', comments: { known: 'entry', none: [] }, patterns: { '{word}-{id>9}': 'entry', '{word}_{id>9}': 'entry', '{word}:{id>9}': 'entry', '{word}/{id>9}': 'entry', 'note/{id>9}': 'entry', 'data-{word}={id>9}': 'entry', '[* … {word}={id>9}': 'entry', 'pier {id>1000000}': 'entry' } })),
+    ...['$.texts', '$.texts..*'].map((path) => ({ path, codec: 'html' as const, alike: 'entry', comments: { known: 'entry', none: [], '~0': [], '~flag': 'entry' }, patterns: { '{word}-{id>9}': 'entry', '{word}_{id>9}': 'entry', '{word}:{id>9}': 'entry', '{word}/{id>9}': 'entry', 'note/{id>9}': 'entry', 'sails({ids>9}': 'entry', 'sails([{ids>9}': 'entry', 'data-{word}={id>9}': 'entry', '[* … {word}={id>9}': 'entry', 'pier {id>1000000}': 'entry' } })),
   ],
   references: [
     { path: '$.values..*', to: 'entry', loose: true, least: 10, alike: true }, { path: '$.values..*', to: 'entry', in: 'keys', loose: true, least: 10, alike: true },
     { path: '$.*', to: 'entry', loose: true, least: 10, maps: true, named: ['*_tides'] }, { path: '$.only', to: 'entry', loose: true, least: 10, alike: 'item' },
     { path: '$..*', to: 'entry', loose: true, least: 10, kin: true }, { path: '$..*', to: 'entry', in: 'keys', loose: true, least: 10, kin: true },
+    { path: '$.worded..*', to: 'entry', loose: true, least: 10, named: ['~flag', '!~0'] }, { path: '$.chosen', to: 'entry', loose: true, least: 10, kin: 'one', named: ['chosen'] },
+    { path: '$.said[*].value', loose: true, least: 10, kindFrom: { field: ['type', 'source'], map: { '~width': [], '~picture': 'media', note: [] }, named: ['entry'] } },
     { path: '$.rules[*].value', loose: true, least: 10, kindFrom: { field: 'type', map: { picture: 'media' }, named: ['entry'] } },
   ],
 });
@@ -29,11 +31,17 @@ describe('what a word says of a number beside it', () => {
     // The sort may be a plural.
     ['texts', '"ferry_1000003"'], ['texts', '"[any ferry=1000003]"'], ['values', '{"ferry":1000003}'], ['values', '{"night_ferry":"1000003"}'], ['values', '{"ferries":[1000003]}'],
     ['rules', '[{"type":"tide","value":1000000},{"type":"flow_step","value":"1000001"}]'],
+    // A word anywhere in the name; what stands beside, alone or among other words, in one of several members.
+    ['worded', '{"flag_left":1000000,"bigFlags":[1000000],"The flag":"1000000","flag2":1000000}'], ['texts', '"<!-- x {\\"redFlag\\":1000000,\\"flagsLeft\\":[1000001]} -->"'],
+    ['said', '[{"type":"tide_selected","value":1000000},{"type":"number","source":"my:tide","value":1000000},{"source":"flow_step_single","value":["1000001"]}]'],
+    ['texts', '"if (sails(1000000) || sails( 1000001)) x"'], ['texts', '"sails([1000000,1000001])"'],
   ])('%s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(there(text)) as unknown }); });
 
   test.each([
     ['texts', '"pay-1000000"'], ['texts', '"tide-1000001"'], ['texts', '"tide-1000000x"'], ['texts', '"/tide-1000000"'], ['texts', '"/tide/1000000"'], ['texts', '"see tide/1000000"'], ['texts', '"https://other.example/tide/1000000"'], ['texts', '"other.example/note/1000000"'], ['texts', '"tide_1000000.png"'], ['texts', '"<i data-tide=1000001>"'], ['texts', '{"tide-1000001":1}'], ['texts', '"pier 1000000"'], ['texts', '"tide-9"'], ['texts', '"#step-1000000"'], ['texts', '"<!-- x {\\"tides\\":1000000,\\"step\\":1000000,\\"none\\":1000000,\\"tide\\":9} -->"'], ['texts', JSON.stringify(`[any settings="${encodeURIComponent('{"tides":1000000}')}"]`)],
     ['values', '{"step":1000000}'], ['values', '{"tides":1000000}'], ['values', '{"seats":1000000}'], ['values', '{"tidewater":1000000}'], ['values', '{"by_step":{"1000000":1}}'], ['values', '{"tide":9}'], ['values', '{"ferry":1000001}'], ['values', '{"ferr":1000003}'], ['values', '{"tides":1000003}'],
+    ['worded', '{"flag_width":1000000,"flags_per_page":1000000,"flagship":1000000,"flag":9}'], ['texts', '"<!-- x {\\"flagWidth\\":1000000,\\"flag\\":9,\\"flagship\\":1000000} -->"'],
+    ['said', '[{"type":"tide_width","value":1000000},{"type":"note","source":"tide","value":1000000},{"source":"nothing","value":1000000}]'], ['texts', '"mainsails(1000000) sails(7)"'],
     ['rules', '[{"type":"tide","value":1000001},{"type":"number","value":1000000},{"type":"","value":1000000},{"value":1000000}]'],
   ])('says nothing: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
 });
@@ -54,6 +62,9 @@ describe('a map of ids, and a value whose item says what it is', () => {
     expect(of('flow_trip/west', { turns: [1_000_001, 1_000_002] })).toEqual({ turns: [pay, { '@ref': 'entry:flow_step/thanks' }] });
     expect(of('fares', { _flow_turns: { x: [1_000_002, 1_000_001] } })).toMatchObject({ _flow_turns: { x: [{ '@ref': 'entry:flow_step/thanks' }, pay] } });
     for (const list of [numbers, [1_000_001, 3], [1_000_001], [1_000_001, 1_000_001], [1_000_001, 'x']]) expect(of('flow_trip/west', { turns: list })).toEqual({ turns: list });
+    // One alone: where a name says that it is chosen, and under a name that is one.
+    expect([of('flow_trip/west', { chosen: 1_000_001 }), of('tide_trip/west', { chosen: 1_000_001 }), of('flow_trip/west', { other: 1_000_001 })]).toEqual([{ chosen: pay }, { chosen: 1_000_001 }, { other: 1_000_001 }]);
+    expect(of('flow_trip/west', { after: { 1000002: [1_000_001] } })).toEqual({ after: { '⟦id entry:flow_step/thanks⟧': [pay] } });
     expect(of('flows/west', { turns: [1_000_001, 1_000_002] })).toEqual({ turns: [1_000_001, 1_000_002] });
   });
 

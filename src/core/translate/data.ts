@@ -1,7 +1,9 @@
-import { isLike, namesLike } from '../wildcard.ts';
+import { isLike, namesLike } from '../nameslike.ts';
 
 /** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. */
 export interface DataNumber { readonly start: number; readonly end: number; readonly kinds: readonly string[]; /** Only where the name says what the item is: numbers above this. */ readonly above?: number; readonly alike?: { readonly name: string; readonly many: boolean } }
+/** `above`: where a word only hints at it, numbers above this. */
+interface Meant { readonly kinds: readonly string[]; readonly above?: number }
 export interface NamedKinds { readonly name: string; readonly kinds: readonly string[] }
 
 /** An object or list that is being read. `above`: the name of what it stands in. */
@@ -24,8 +26,8 @@ const COLON = /\s*:/y;
  * same object has a member `other`, or `other=word` where that is the word. These go first where they ask for a word. A star stands for part of a word. The first of these that fits decides, names as they stand before those with a star.
  */
 export class DataKinds {
-  readonly #exact: ReadonlyMap<string, readonly string[]>;
-  readonly #starred: readonly { within: boolean; fits: (text: string) => boolean; kinds: readonly string[] }[];
+  readonly #exact: ReadonlyMap<string, Meant>;
+  readonly #starred: readonly { within: boolean; fits: (text: string) => boolean; meant: Meant }[];
   readonly #beside: readonly Beside[];
 
   readonly #alike: readonly string[];
@@ -34,8 +36,8 @@ export class DataKinds {
   constructor(named: readonly NamedKinds[], alike: readonly string[] = []) {
     this.#alike = alike;
     const plain = named.filter(({ name }) => !name.includes(' beside '));
-    this.#exact = new Map(plain.filter(({ name }) => !isLike(name)).map(({ name, kinds }) => [name, kinds]));
-    this.#starred = plain.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ within: name.includes('.'), fits: namesLike([name]), kinds }));
+    this.#exact = new Map(plain.filter(({ name }) => !isLike(name)).map(({ name, kinds }) => [name, { kinds }]));
+    this.#starred = plain.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ within: name.includes('.'), fits: namesLike([name]), meant: name.startsWith('~') ? { kinds, above: SMALLEST_GUESS } : { kinds } }));
     this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, word, kinds }]; });
   }
 
@@ -45,17 +47,17 @@ export class DataKinds {
     if (first < 0) return [];
     const numbers: DataNumber[] = [];
     for (const one of read(text, first, this.#beside.length > 0)) {
-      const kinds = this.#of(one);
-      if (kinds && kinds.length > 0) numbers.push({ start: one.start, end: one.end, kinds });
-      else if (!kinds && this.#alike.length > 0) numbers.push({ start: one.start, end: one.end, kinds: this.#alike, above: SMALLEST_GUESS, alike: one });
+      const meant = this.#of(one);
+      if (meant && meant.kinds.length > 0) numbers.push({ start: one.start, end: one.end, kinds: meant.kinds, ...(meant.above === undefined ? {} : { above: meant.above }) });
+      else if (!meant && this.#alike.length > 0) numbers.push({ start: one.start, end: one.end, kinds: this.#alike, above: SMALLEST_GUESS, alike: one });
     }
     return numbers;
   }
 
-  #of({ name, above, beside }: Found): readonly string[] | undefined {
+  #of({ name, above, beside }: Found): Meant | undefined {
     const within = `${above}.${name}`;
     const besides = this.#beside.length === 0 ? [] : this.#beside.filter((one) => one.name === name && (one.word === undefined ? beside.has(one.other) : beside.get(one.other) === one.word));
-    return besides.find((one) => one.word !== undefined)?.kinds ?? this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.kinds ?? besides[0]?.kinds;
+    return besides.find((one) => one.word !== undefined) ?? this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.meant ?? besides[0];
   }
 }
 

@@ -1,4 +1,4 @@
-import { pluralsOf } from '../wildcard.ts';
+import { pluralsOf } from '../words.ts';
 
 /** The name in an address. */
 export function nameIn(address: string): string { return address.slice(address.indexOf(':') + 1); }

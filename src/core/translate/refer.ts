@@ -58,10 +58,12 @@ export class Referrer {
 
   /** Several ids, in a list or as the names of members, all of items of one family with what they stand in. `names`: what that is called. */
   areKin(node: Node, { in: where, kin, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kin' | 'kinds' | 'least'>, names: Way): boolean {
-    const listed = Array.isArray(node) ? node : kin === 'one' ? [node] : [];
-    const ids = where === 'keys' ? namesLikeIds(node) : kin === 'one' || new Set(listed.map(String)).size > 1 ? listed : [];
+    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : [];
     const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => familyOf(String(name)) ?? []));
-    return families.size > 0 && ids.every((value) => this.#isId(value, kinds, least, (there) => families.has(familyOf(nameIn(there)) ?? '')));
+    const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(familyOf(nameIn(there)) ?? ''));
+    if (families.size === 0 || !ids.every(isKin)) return false;
+    // One alone may be so by chance, unless what it stands under is one too.
+    return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1));
   }
 
   #isId(value: Node, kinds: readonly string[], least: number, fits?: (address: string) => boolean): boolean {

@@ -3,7 +3,7 @@ import type { CodecRule } from '../kind.ts';
 import { MADE_IDS } from '../madeid.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { SPELLINGS } from '../tokens.ts';
-import { isLike, namesLike } from '../wildcard.ts';
+import { isLike, namesLike } from '../nameslike.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 import { DataKinds, type NamedKinds } from './data.ts';
 import { isAlike, isNamed, nameIn } from './likename.ts';

@@ -1,25 +1,33 @@
 import { shortKind } from '../../core/address.ts';
 import { byCodeUnit } from '../../core/json.ts';
-import { itemKey, type IndexRow, type LocalId } from '../../core/siteindex.ts';
+import type { IndexRow, LocalId } from '../../core/siteindex.ts';
 import { ownersOf, type Rows } from './layout/schema.ts';
 import type { KindRows } from './shape.ts';
 import type { Ground, Outline } from './store.ts';
 
 /** Names of items by id, of those kinds whose ids others have in their names. */
 export class Names {
-  readonly #all: readonly KindRows[];
-  readonly #wanted: ReadonlySet<KindRows>;
-  readonly #names = new Map<string, string>();
+  /** By kind, and then by id. */
+  readonly #names: ReadonlyMap<KindRows, Map<string, string>>;
+  readonly #called = new Map<string, readonly ReadonlyMap<string, string>[]>();
 
   constructor(all: readonly KindRows[]) {
-    this.#all = all;
-    this.#wanted = new Set(all.flatMap((kind) => referred(kind, all)));
+    this.#names = new Map(all.flatMap((kind) => referred(kind, all)).map((kind) => [kind, new Map<string, string>()]));
   }
 
-  add(kind: KindRows, { id, name }: Outline): void { if (this.#wanted.has(kind)) this.#names.set(itemKey({ kind: kind.description.id, id }), name); }
+  add(kind: KindRows, { id, name }: Outline): void { this.#names.get(kind)?.set(String(id), name); }
 
   of(kinds: string | readonly string[], id: string): string | undefined {
-    return [kinds].flat().flatMap((kind) => called(kind, this.#all)).map((kind) => this.#names.get(itemKey({ kind: kind.description.id, id }))).find((name) => name !== undefined);
+    if (typeof kinds === 'string') return this.#of(kinds, id);
+    for (const kind of kinds) { const name = this.#of(kind, id); if (name !== undefined) return name; }
+    return undefined;
+  }
+
+  #of(kind: string, id: string): string | undefined {
+    const known = this.#called.get(kind) ?? called(kind, [...this.#names.keys()]).flatMap((one) => this.#names.get(one) ?? []);
+    this.#called.set(kind, known);
+    for (const names of known) { const name = names.get(id); if (name !== undefined) return name; }
+    return undefined;
   }
 }
 

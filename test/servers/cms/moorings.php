@@ -1,0 +1,29 @@
+<?php
+// Ids under names with a word for a thing, beside words that say what they are, in names of settings and in code; and numbers that are measures: php moorings.php SITE-FOLDER dev|live ADDRESS
+require __DIR__ . '/begin.php';
+global $wpdb;
+foreach (['mr_buoy', 'mr_rope'] as $type) register_post_type($type, ['public' => false]);
+register_taxonomy('mr_depth', ['mr_buoy']);
+// On the development site no id is like a number that means something else.
+foreach (['posts' => 71000, 'terms' => 81000, 'term_taxonomy' => 91000] as $table => $from) if ($dev) $wpdb->query("alter table {$wpdb->prefix}$table auto_increment = $from");
+[$piers, $crew] = [entry('page', 'piers', 'Piers', ['post_content' => 'Piers']), entry('page', 'crew', 'Crew', ['post_content' => 'Crew'])];
+$storms = wp_insert_term('Storms', 'category', ['slug' => 'storms'])['term_id'];
+if (!$dev) return;
+$path = wp_upload_dir('2026/11')['path'] . '/anchor.png';
+imagepng(imagecreatetruecolor(640, 360), $path);
+$anchor = wp_insert_attachment(['post_title' => 'Anchor', 'post_name' => 'anchor', 'post_mime_type' => 'image/png', 'post_status' => 'inherit'], $path);
+wp_update_attachment_metadata($anchor, wp_generate_attachment_metadata($anchor, $path));
+[$bell, $whistle] = [entry('mr_buoy', 'bell', 'Bell'), entry('mr_buoy', 'whistle', 'Whistle')];
+$deep = wp_insert_term('Deep', 'mr_depth', ['slug' => 'deep'])['term_id'];
+update_option('mr_words', ['page_list' => "$piers\n$crew", 'pages_json' => json_encode([$piers, $crew]), 'imgs' => [$anchor], 'bg_img' => $anchor, 'category__in' => [$storms], 'category__not_in' => (string) $storms, 'cat' => $storms, 'Thank You Page' => $piers, 'pageId' => $crew, 'created_by' => 1]);
+update_option('mr_beside', [
+  ['type' => 'specific_pages', 'items' => [$piers, $crew]], ['target' => 'page_selected', 'selected' => [$piers]], ['target' => 'post_category_selected', 'selected' => [$storms]], ['action' => 'page', 'value' => $crew],
+  ['source' => 'post_type:mr_buoy', 'value' => $bell], ['kind' => 'mr_buoy_single', 'value' => $whistle], ['kind' => 'term', 'taxonomy' => 'category', 'id' => $storms], ['type' => 'post_object', 'default_value' => $piers],
+]);
+// The first two keep their numbers.
+update_option('mr_measures', ['grid' => 12, 'image_width' => 640, 'posts_per_page' => 12, 'paid' => 50]);
+foreach (["category_$storms" => ['colour' => '#112233'], "mr_depth_{$deep}_image" => $anchor, "taxonomy_$storms" => 1, "mr_global_$bell" => 'x', "page_{$piers}_layout" => 'wide', 'mr_top_12' => 'no id'] as $name => $value) update_option($name, $value);
+update_option('mr_default', $bell);
+update_option('mr_order', [$bell => [$whistle], $whistle => []]);
+update_option('mr_code', "if (is_page($piers) || is_page( array( $piers, $crew ) )) return get_permalink( $crew ) . get_post($bell)->post_title;");
+entry('wp_block', 'card', 'Card', ['post_content' => "<!-- wp:mr/card {\"backgroundImage\":$anchor,\"selectedPages\":[$piers,\"$crew\"],\"categoryFilter\":[$storms],\"imageWidth\":640,\"postsToShow\":12} /-->"]);
