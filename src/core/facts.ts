@@ -24,6 +24,7 @@ export const Facts = z.object({
   user: z.string().optional().describe('address of the user that the token belongs to'),
   /** What a person should know of this site before trusting it with an import. */
   notes: z.array(z.string()).optional(),
+  definitions: z.record(z.string(), z.string()).optional().describe('what values are, by the name of what defines them on this site'),
   /** What has to be done by hand after every import, because the site cannot be told. */
   byHand: z.array(z.string()).optional(),
 });

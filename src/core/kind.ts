@@ -27,7 +27,7 @@ export const ReferenceRule = z.strictObject({
   maps: z.boolean().default(false).describe('a map counts like a list, where every value in it is such an id or empty'),
   naming: z.boolean().default(false).describe('the name of the item is made of it: where it means nothing, the item cannot be'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
-  kindFrom: z.strictObject({ field: z.union([z.string(), z.array(z.string()).min(1)]).describe('of several the first that says something'), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])).describe('by the word that stands there; "~word": by one of its words, after those that are there as they are, in this order'), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items of the sort that the word of the sibling says') }).optional().describe('a sibling says which kind it points to'),
+  kindFrom: z.strictObject({ field: z.union([z.string(), z.array(z.string()).min(1)]).describe('of several the first that says something; {name} is the name of the member itself'), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])).describe('by the word that stands there; "~word": by one of its words, after those that are there as they are, in this order'), defined: z.boolean().default(false).describe('what stands there, or the name of the item where the field is {item}, is the name of a definition of the site, and the word is what that says'), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items of the sort that the word of the sibling says') }).optional().describe('a sibling says which kind it points to'),
 });
 
 /** Of several kinds the first that has such an item. */
@@ -129,7 +129,7 @@ export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id' | 'una
 export type CodecStep = CodecRule & { at: Path; fits: Named | undefined; order: number };
 export type ReferenceStep = ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named | undefined; order: number; sorts: Sorts | undefined };
 /** Which siblings say what a value is, and the kinds that a word there means. */
-export interface Sorts { readonly fields: readonly string[]; kinds(word: string): readonly string[] | undefined; readonly others: readonly string[]; readonly named: readonly string[] }
+export interface Sorts { readonly fields: readonly string[]; readonly defined: boolean; kinds(word: string): readonly string[] | undefined; readonly others: readonly string[]; readonly named: readonly string[] }
 export type WithheldStep = { at: Path; why: Withholding; fits: Named | undefined; part?: string; is?: string | number | boolean; order: number };
 
 interface PlaceOfPart { at: Path; fits: undefined; part: string }
@@ -201,11 +201,11 @@ function withheldBy(description: KindDescription): WithheldStep[] {
   ].map((rule, order) => ({ ...rule, order }));
 }
 
-function sortsOf({ field, map, else: others, named }: NonNullable<ReferenceRule['kindFrom']>): Sorts {
+function sortsOf({ field, map, defined, else: others, named }: NonNullable<ReferenceRule['kindFrom']>): Sorts {
   const meant = Object.entries(map).map(([word, kinds]) => ({ word, fits: namesLike([word]), kinds: [kinds].flat() }));
   const exact = new Map(meant.map(({ word, kinds }) => [word, kinds]));
   const words = meant.filter(({ word }) => isLike(word));
-  return { fields: [field].flat(), kinds: (said) => exact.get(said) ?? words.find(({ fits }) => fits(said))?.kinds, others, named };
+  return { fields: [field].flat(), defined, kinds: (said) => exact.get(said) ?? words.find(({ fits }) => fits(said))?.kinds, others, named };
 }
 
 function naming(patterns: readonly string[] | undefined): Named | undefined {

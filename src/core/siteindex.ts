@@ -67,6 +67,8 @@ export class SiteIndex {
   readonly #replaced = new Set<number>();
   /** The site's own address, without a slash at the end. */
   readonly site: string;
+  /** What values are, by the name of what defines them. */
+  definitions: ReadonlyMap<string, string> = new Map();
 
   constructor(site: string, kinds: Kinds) {
     this.site = site.replace(/\/+$/, '');
@@ -128,6 +130,7 @@ export class SiteIndex {
 
   /** Everything that values are resolved with, as text: who has which id and which paths. */
   *resolvable(): Generator<string> {
+    for (const [name, word] of this.definitions) yield `${name} ${word}`;
     for (let at = 0; at < this.#ids.length; at++) if (!this.#replaced.has(at)) yield `${this.#text(at, 'address')} ${this.#idAt(at)} ${this.#text(at, 'urls')}`;
   }
 

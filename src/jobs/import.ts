@@ -244,6 +244,7 @@ async function readBack(workspace: Workspace, plan: Plan, run: Run): Promise<{ u
   const origins: Origin[] = [];
   const left = new Set(plan.rows.keys());
   let done = 0;
+  await target.learnDefinitions();
   await bases?.fetch([...plan.rows].flatMap(([address, row]) => (row.covers === 'all' ? [] : [address])));
   for await (const some of groups(target.rows(new Set(plan.rows.keys()), { fresh: true }), CHUNK)) {
     await preloadSource(plan, some.map((row) => row.address));

@@ -105,7 +105,7 @@ export class Opening {
       const isMap = rule.maps && typeof inner === 'object' && !Array.isArray(inner);
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
       if (rule.kin && !this.#referrer.areKin(inner, rule, [this.#item, ...this.#way])) continue;
-      const meaning = meaningHere(rule, siblings);
+      const meaning = meaningHere(rule, siblings, { name: String(this.#way.at(-1) ?? ''), item: this.#item, definitions: this.#referrer.definitions });
       if (meaning.kinds.length > 0 && (!isMap || this.#referrer.isMapOfIds(inner, meaning.kinds, rule))) own.push(meaning);
     }
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);

@@ -11,14 +11,18 @@ type Way = readonly (string | number)[];
 /** A rule at one place: the kinds that it means there, and what says the sort of the items, where that counts. */
 export interface Meaning { readonly rule: ReferenceStep & Sorted; readonly kinds: readonly string[] }
 
+/** What a value is called, the item that it is in, and what the site says that defines it. */
+export interface Here { readonly name: string; readonly item: string; readonly definitions: ReadonlyMap<string, string> }
+
 /** What a rule means here, beside these siblings; no kinds where it does not hold. */
-export function meaningHere(rule: ReferenceStep, siblings: Node): Meaning {
+export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Meaning {
   if (rule.when && !fulfilled(rule.when, siblings)) return { rule, kinds: [] };
   if (!rule.sorts) return { rule, kinds: rule.kinds };
   const { fields, others, named } = rule.sorts;
   const said: string[] = [];
   for (const field of fields) {
-    const word = childOf(siblings, field);
+    const there = field === OF_ITEM ? here.item : childOf(siblings, field.replace('{name}', here.name));
+    const word = rule.sorts.defined ? here.definitions.get(typeof there === 'string' ? there : '') : there;
     if (typeof word !== 'string' || word === '') continue;
     const kinds = rule.sorts.kinds(word);
     if (kinds) return { rule, kinds };
@@ -26,6 +30,9 @@ export function meaningHere(rule: ReferenceStep, siblings: Node): Meaning {
   }
   return said.length > 0 && named.length > 0 ? { rule: { ...rule, said }, kinds: named } : { rule, kinds: others };
 }
+
+/** Stands for the name of the item. */
+const OF_ITEM = '{item}';
 
 function fulfilled({ field, is }: NonNullable<ReferenceStep['when']>, siblings: Node): boolean {
   const value = childOf(siblings, field);
@@ -37,6 +44,8 @@ export class Referrer {
   readonly #index: SiteIndex;
 
   constructor(index: SiteIndex) { this.#index = index; }
+
+  get definitions(): ReadonlyMap<string, string> { return this.#index.definitions; }
 
   /** A value that is no list, packed or not. */
   value(node: Node, kinds: readonly string[], rule: Looking & Pick<ReferenceStep, 'loose'>, way: Way): Node {

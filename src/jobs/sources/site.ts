@@ -16,7 +16,7 @@ import type { Recall, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Listing, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
-const MEMORY_VERSION = '19';
+const MEMORY_VERSION = '20';
 /** So many items are looked up, and read where nothing is remembered of them, at a time. */
 const WINDOW = 500;
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
@@ -66,12 +66,16 @@ export class SiteSource implements Source {
 
   /** `part`: the only items that are of interest, where that is known; for whoever does not make anything portable. */
   static async open(connector: Connector, memoryOf?: (site: string) => RowMemory, part?: (site: string) => readonly ItemKey[] | undefined): Promise<SiteSource> {
-    const [facts, kindList, ledger] = await Promise.all([connector.facts(), connector.kinds(), connector.ledger()]);
+    const [facts, kindList, ledger, definitions] = await Promise.all([connector.facts(), connector.kinds(), connector.ledger(), connector.definitions?.()]);
     const kinds = compileKinds(kindList, connector.name);
     const keys = part?.(facts.site.id);
     const index = await readIndex(connector, facts, kinds, keys);
+    if (definitions) index.definitions = definitions;
     return new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), ledger, part: keys !== undefined });
   }
+
+  /** What was carried may have brought definitions, or changed some. */
+  async learnDefinitions(): Promise<void> { this.index.definitions = await this.connector.definitions?.() ?? this.index.definitions; }
 
   take(takes: Takes): void { this.#takes = takes; }
 

@@ -118,6 +118,8 @@ export class DatabaseConnector implements Connector {
     } catch { return false; }
   }
 
+  definitions(): Promise<ReadonlyMap<string, string>> { return new FactReader(this.engine, this.shape).definitions(this.shape.layout.definitions); }
+
   kinds(): Promise<unknown[]> { return Promise.resolve(this.shape.kinds.map((kind) => kind.description)); }
 
   async *index(): AsyncGenerator<IndexRow> { yield* await this.#scan(); }

@@ -3,7 +3,7 @@ import semver from 'semver';
 import { Facts } from '../../core/facts.ts';
 import { childOf } from '../../core/tree.ts';
 import { parsePath, matches } from '../../core/path.ts';
-import { cellText } from './cells.ts';
+import { cellText, type Row } from './cells.ts';
 import { conditions } from './condition.ts';
 import type { Engine } from './engine.ts';
 import type { Fact, Layout, Lookup } from './layout/schema.ts';
@@ -36,17 +36,28 @@ export class FactReader {
     return [];
   }
 
-  async #lookUp(lookup: Lookup, filling: Filling): Promise<string[]> {
+  async #lookUp(lookup: Lookup, filling: Filling): Promise<string[]> { return (await this.#found(lookup, filling)).flatMap(({ texts }) => texts); }
+
+  async #found(lookup: Lookup, filling: Filling): Promise<{ row: Row; texts: string[] }[]> {
     const table = this.#shape.table(lookup.from);
     const where = Object.fromEntries(Object.entries(lookup.where).map(([column, condition]) => [column, typeof condition === 'string' ? fill(condition, filling) : condition]));
     const rows = await this.#engine.rows(table, sql`where ${conditions(this.#engine, table, where)}`);
-    return rows.flatMap((row) => {
-      const text = cellText(row[lookup.value]);
-      if (lookup.codec === undefined) return text === '' ? [] : [text];
-      const root = unpacked(text, lookup.codec);
-      const nodes = lookup.path === undefined ? [root] : matches(root, parsePath(fill(lookup.path, (name) => filling(name)?.replace(/[\\']/g, '\\$&')))).map((one) => one.node);
-      return nodes.flatMap((node) => (typeof node === 'string' && node !== '' ? [node] : typeof node === 'number' ? [String(node)] : node === true ? ['1'] : typeof node === 'object' && node !== null ? [childOf(node, 'Version')].filter((one): one is string => typeof one === 'string') : []));
-    });
+    return rows.map((row) => ({ row, texts: textsIn(cellText(row[lookup.value]), lookup, filling) }));
+  }
+
+  /** What rows say of the values that they define, by their names. */
+  async definitions(rules: Layout['definitions']): Promise<ReadonlyMap<string, string>> {
+    const found = new Map<string, string>();
+    for (const { name, pattern, defined, ...lookup } of rules) {
+      if (!this.#shape.tables.has(lookup.from)) continue;
+      const captures = capturing(pattern);
+      for (const { row, texts: [text] } of await this.#found(lookup, () => undefined)) {
+        const caught = captures(cellText(row[name]))?.['name'];
+        const word = defined ? found.get(text ?? '') : text;
+        if (caught !== undefined && word !== undefined) found.set(caught, word);
+      }
+    }
+    return found;
   }
 
   async facts(own: SiteFacts, layout: Layout): Promise<Facts> {
@@ -91,4 +102,12 @@ export class FactReader {
     }
     return [...found.values()];
   }
+}
+
+/** What a lookup finds in a text: all of it, or what lies in it where it is packed. */
+function textsIn(text: string, lookup: Lookup, filling: Filling): string[] {
+  if (lookup.codec === undefined) return text === '' ? [] : [text];
+  const root = unpacked(text, lookup.codec);
+  const nodes = lookup.path === undefined ? [root] : matches(root, parsePath(fill(lookup.path, (name) => filling(name)?.replace(/[\\']/g, '\\$&')))).map((one) => one.node);
+  return nodes.flatMap((node) => (typeof node === 'string' && node !== '' ? [node] : typeof node === 'number' ? [String(node)] : node === true ? ['1'] : typeof node === 'object' && node !== null ? [childOf(node, 'Version')].filter((one): one is string => typeof one === 'string') : []));
 }

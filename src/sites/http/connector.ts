@@ -28,6 +28,7 @@ export class HttpConnector implements Connector {
   get traffic() { return this.#client.traffic; }
 
   async facts(): Promise<Facts> { return this.#checked(Facts, await this.#get(PATHS.facts), 'facts'); }
+  async definitions(): Promise<ReadonlyMap<string, string>> { return new Map(Object.entries((await this.facts()).definitions ?? {})); }
   async kinds(): Promise<unknown[]> { return ((await this.#get(PATHS.kinds)) as { kinds: unknown[] }).kinds; }
 
   /** The values come too: to leave them out would take a request of its own sort. */

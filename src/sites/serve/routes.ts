@@ -22,8 +22,8 @@ function readRoutes(app: FastifyInstance, connector: Connector, gate: Gate): voi
   app.get(DISCOVERY, () => ({ protocol: PROTOCOL, base: BASE }));
   app.get(BASE + PATHS.facts, async (request) => {
     gate.allow(request, 'read');
-    const facts = await connector.facts();
-    return { ...facts, rights: facts.rights.filter((right) => gate.rights.includes(right)) };
+    const [facts, definitions] = await Promise.all([connector.facts(), connector.definitions?.()]);
+    return { ...facts, ...(definitions && definitions.size > 0 ? { definitions: Object.fromEntries(definitions) } : {}), rights: facts.rights.filter((right) => gate.rights.includes(right)) };
   });
   app.get(BASE + PATHS.kinds, async (request) => { gate.allow(request, 'read'); return { kinds: await connector.kinds() }; });
   app.get<{ Querystring: { bodies?: string } }>(BASE + PATHS.items, (request, reply) => {

@@ -2,7 +2,7 @@
 // Ids under names with a word for a thing, beside words that say what they are, in names of settings and in code; and numbers that are measures: php moorings.php SITE-FOLDER dev|live ADDRESS
 require __DIR__ . '/begin.php';
 global $wpdb;
-foreach (['mr_buoy', 'mr_rope'] as $type) register_post_type($type, ['public' => false]);
+foreach (['mr_buoy', 'mr_field'] as $type) register_post_type($type, ['public' => false]);
 register_taxonomy('mr_depth', ['mr_buoy']);
 // On the development site no id is like a number that means something else.
 foreach (['posts' => 71000, 'terms' => 81000, 'term_taxonomy' => 91000] as $table => $from) if ($dev) $wpdb->query("alter table {$wpdb->prefix}$table auto_increment = $from");
@@ -26,4 +26,13 @@ foreach (["category_$storms" => ['colour' => '#112233'], "mr_depth_{$deep}_image
 update_option('mr_default', $bell);
 update_option('mr_order', [$bell => [$whistle], $whistle => []]);
 update_option('mr_code', "if (is_page($piers) || is_page( array( $piers, $crew ) )) return get_permalink( $crew ) . get_post($bell)->post_title;");
+// Fields of which only a definition says what they hold: its key stands beside the value, under the same name with a line before it.
+$fields = ['leads' => ['post_object', $piers], 'chart' => ['file', $anchor], 'kindred' => ['relationship', [(string) $crew, (string) $piers]], 'subject' => ['taxonomy', [(string) $storms]], 'berths' => ['number', 12]];
+$values = [];
+foreach ($fields as $name => [$sort, $value]) {
+  entry('mr_field', "field_mr_$name", ucfirst($name), ['post_excerpt' => $name, 'post_content' => serialize(['type' => $sort, 'required' => 0])]);
+  $values += [$name => $value, "_$name" => "field_mr_$name"];
+  if ($sort === 'post_object') foreach (["mr_page_$name" => $value, "_mr_page_$name" => "field_mr_$name", "mr_bare_$name" => 7] as $option => $kept) update_option($option, $kept);
+}
+entry('mr_buoy', 'light', 'Light', [], $values);
 entry('wp_block', 'card', 'Card', ['post_content' => "<!-- wp:mr/card {\"backgroundImage\":$anchor,\"selectedPages\":[$piers,\"$crew\"],\"categoryFilter\":[$storms],\"imageWidth\":640,\"postsToShow\":12} /-->"]);

@@ -151,6 +151,10 @@ export const Layout = z.strictObject({
     author: Fact.optional().describe('the id of the user that new rows belong to'),
   }).default({ extensions: [] }),
   media: z.strictObject({ url: z.string().describe('path on the site below which the media folder is served'), below: Fact.optional().describe('an address below the site\'s own under which that path lies'), types: z.array(z.string()).default([]), bytes: z.number().int().default(64_000_000) }).optional(),
+  definitions: z.array(Lookup.extend({
+    name: column.describe('the column with its name'), pattern: z.string().regex(/\{name\}/, 'a pattern has {name}').default('{name}').describe('which part of that is meant'),
+    defined: z.boolean().default(false).describe('what it finds is the name of a definition before it'),
+  })).default([]).describe('rows that say what values are: of the members, or the items, that go by their names; for kindFrom with defined'),
   everywhere: z.strictObject({ references: z.array(ReferenceRule).default([]), ...TextRule.shape }).default({ references: [], alike: [], attributes: {}, comments: {}, patterns: {} }).describe('holds in every kind, and goes before what the kind says: what an extension calls its ids, wherever they stand'),
   shapes: z.record(word, Rows).default({}),
   kinds: z.array(LayoutKind).default([]),
