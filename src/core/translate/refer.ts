@@ -3,7 +3,7 @@ import { localId, type SiteIndex } from '../siteindex.ts';
 import { familyOf, isAlike, isOfSort, nameIn } from './likename.ts';
 import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
-type Looking = Pick<ReferenceStep, 'by' | 'least' | 'alike'> & Sorted;
+type Looking = Pick<ReferenceStep, 'by' | 'least' | 'listed' | 'alike'> & Sorted;
 /** Words that say the sort of the items that are meant. */
 interface Sorted { readonly said?: readonly string[] }
 /** Names on the way to a node. */
@@ -92,8 +92,8 @@ export class Referrer {
     return read.every(([key], i) => key === pairs[i]?.[0]) ? node : node instanceof Entries ? node.with(read) : new Entries(read, false);
   }
 
-  #look(raw: string | number, kinds: readonly string[], { by, least, said, alike }: Looking, way: Way): Reference | string | number {
-    if (least !== undefined && Number(raw) < least) return raw;
+  #look(raw: string | number, kinds: readonly string[], { by, least = 0, listed = least, said, alike }: Looking, way: Way): Reference | string | number {
+    if (Number(raw) < (typeof way.at(-1) === 'number' ? listed : least)) return raw;
     if (by === 'name') {
       if (typeof raw !== 'string') return raw;
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
