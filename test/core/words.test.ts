@@ -14,7 +14,7 @@ const KIND = kindOf({
     { path: '$.*', to: 'entry', loose: true, least: 10, maps: true, named: ['*_tides'] }, { path: '$.only', to: 'entry', loose: true, least: 10, alike: 'item' },
     { path: '$..*', to: 'entry', loose: true, least: 10, kin: true }, { path: '$..*', to: 'entry', in: 'keys', loose: true, least: 10, kin: true },
     { path: '$.worded..*', to: 'entry', loose: true, least: 10, named: ['~flag', '!~0'] }, { path: '$.chosen', to: 'entry', loose: true, least: 10, kin: 'one', named: ['chosen'] },
-    { path: '$.said[*].value', loose: true, least: 10, kindFrom: { field: ['type', 'source'], map: { '~width': [], '~picture': 'media', note: [] }, named: ['entry'] } },
+    { path: '$.said..value', loose: true, least: 10, kindFrom: { field: ['type', 'source', '^about'], map: { '~width': [], '~picture': 'media', note: [] }, named: ['entry'] } },
     { path: '$.rules[*].value', loose: true, least: 10, kindFrom: { field: 'type', map: { picture: 'media' }, named: ['entry'] } },
   ],
 });
@@ -33,7 +33,7 @@ describe('what a word says of a number beside it', () => {
     ['rules', '[{"type":"tide","value":1000000},{"type":"flow_step","value":"1000001"}]'],
     // A word anywhere in the name; what stands beside, alone or among other words, in one of several members.
     ['worded', '{"flag_left":1000000,"bigFlags":[1000000],"The flag":"1000000","flag2":1000000}'], ['texts', '"<!-- x {\\"redFlag\\":1000000,\\"flagsLeft\\":[1000001]} -->"'],
-    ['said', '[{"type":"tide_selected","value":1000000},{"type":"number","source":"my:tide","value":1000000},{"source":"flow_step_single","value":["1000001"]}]'],
+    ['said', '[{"type":"tide_selected","value":1000000},{"type":"number","source":"my:tide","value":1000000},{"source":"flow_step_single","value":["1000001"]},{"about":"tide","settings":{"value":1000000}}]'],
     ['texts', '"if (sails(1000000) || sails( 1000001)) x"'], ['texts', '"sails([1000000,1000001])"'],
   ])('%s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(there(text)) as unknown }); });
 
@@ -41,7 +41,7 @@ describe('what a word says of a number beside it', () => {
     ['texts', '"pay-1000000"'], ['texts', '"tide-1000001"'], ['texts', '"tide-1000000x"'], ['texts', '"/tide-1000000"'], ['texts', '"/tide/1000000"'], ['texts', '"see tide/1000000"'], ['texts', '"https://other.example/tide/1000000"'], ['texts', '"other.example/note/1000000"'], ['texts', '"tide_1000000.png"'], ['texts', '"<i data-tide=1000001>"'], ['texts', '{"tide-1000001":1}'], ['texts', '"pier 1000000"'], ['texts', '"tide-9"'], ['texts', '"#step-1000000"'], ['texts', '"<!-- x {\\"tides\\":1000000,\\"step\\":1000000,\\"none\\":1000000,\\"tide\\":9} -->"'], ['texts', JSON.stringify(`[any settings="${encodeURIComponent('{"tides":1000000}')}"]`)],
     ['values', '{"step":1000000}'], ['values', '{"tides":1000000}'], ['values', '{"seats":1000000}'], ['values', '{"tidewater":1000000}'], ['values', '{"by_step":{"1000000":1}}'], ['values', '{"tide":9}'], ['values', '{"ferry":1000001}'], ['values', '{"ferr":1000003}'], ['values', '{"tides":1000003}'],
     ['worded', '{"flag_width":1000000,"flags_per_page":1000000,"flagship":1000000,"flag":9}'], ['texts', '"<!-- x {\\"flagWidth\\":1000000,\\"flag\\":9,\\"flagship\\":1000000} -->"'],
-    ['said', '[{"type":"tide_width","value":1000000},{"type":"note","source":"tide","value":1000000},{"source":"nothing","value":1000000}]'], ['texts', '"mainsails(1000000) sails(7)"'],
+    ['said', '[{"type":"tide_width","value":1000000},{"type":"note","source":"tide","value":1000000},{"source":"nothing","value":1000000},{"about":"tide","beside":{"value":1000000}},{"about":"tide","options":{"deeper":{"value":1000000}}}]'], ['texts', '"mainsails(1000000) sails(7)"'],
     ['rules', '[{"type":"tide","value":1000001},{"type":"number","value":1000000},{"type":"","value":1000000},{"value":1000000}]'],
   ])('says nothing: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
 });

@@ -6,15 +6,15 @@ import { Decoded, Entries, isPlainObject, unwrap, type Key, type Node } from '..
 import { keyName } from '../tokens.ts';
 import type { LeftOut } from './admit.ts';
 import { base64Text, DAMAGED, decode } from './codecs.ts';
-import { couldBeId, meaningHere, type Meaning, type Referrer } from './refer.ts';
+import { couldBeId, holdsSettings, meaningHere, type Here, type Meaning, type Referrer } from './refer.ts';
 import { looksSerialised, readSerialised } from './serialised.ts';
 import type { TextReader } from './texts.ts';
 
-type Here = Place<CodecStep | ReferenceStep, Opened>;
+type At = Place<CodecStep | ReferenceStep, Opened>;
 /** A rule with the kinds that it means at one place. */
 const NOTHING: readonly Meaning[] = [];
 /** Where no rule leads. */
-const NOWHERE: Here = new PathSet<CodecStep | ReferenceStep, Opened>([], () => ({ codecs: [], values: [], keys: [], asks: false })).top;
+const NOWHERE: At = new PathSet<CodecStep | ReferenceStep, Opened>([], () => ({ codecs: [], values: [], keys: [], asks: false })).top;
 /** No address fits into a shorter text in base64. */
 const SHORTEST_HIDING = 16;
 
@@ -27,9 +27,10 @@ export class Opening {
   readonly #referrer: Referrer;
   readonly #item: string;
   readonly #leftOut: LeftOut[];
-  readonly #top: Here;
-  /** Names to where the walk is. */
+  readonly #top: At;
+  /** Names to where the walk is, and the objects that it has gone into. */
   readonly #way: (string | number)[] = [];
+  readonly #inside: Node[] = [];
 
   constructor({ texts, referrer }: { texts: TextReader; referrer: Referrer }, kind: Kind, item: string, leftOut: LeftOut[]) {
     this.#texts = texts;
@@ -87,7 +88,7 @@ export class Opening {
   }
 
   /** A node that is opened already. `above`: rules that hold for the list that it is an entry of. */
-  #refer(node: Node, { place, rules, siblings, above }: { place: Here; rules: Opened; siblings: Node; above: readonly Meaning[] }): Node {
+  #refer(node: Node, { place, rules, siblings, above }: { place: At; rules: Opened; siblings: Node; above: readonly Meaning[] }): Node {
     const inner = unwrap(node);
     const meanings = rules.values.length === 0 ? above : this.#meanings(rules.values, inner, siblings, above);
     if (Array.isArray(inner)) return this.#below(node, { place, keys: NOTHING, above: meanings });
@@ -105,10 +106,15 @@ export class Opening {
       const isMap = rule.maps && typeof inner === 'object' && !Array.isArray(inner);
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
       if (rule.kin && !this.#referrer.areKin(inner, rule, [this.#item, ...this.#way])) continue;
-      const meaning = meaningHere(rule, siblings, { name: String(this.#way.at(-1) ?? ''), item: this.#item, definitions: this.#referrer.definitions });
+      const meaning = meaningHere(rule, siblings, this.#here());
       if (meaning.kinds.length > 0 && (!isMap || this.#referrer.isMapOfIds(inner, meaning.kinds, rule))) own.push(meaning);
     }
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
+  }
+
+  #here(): Here {
+    const around = holdsSettings(this.#way.at(-2)) ? this.#inside.at(-2) : undefined;
+    return { name: String(this.#way.at(-1) ?? ''), item: this.#item, definitions: this.#referrer.definitions, around };
   }
 
   #below(node: Node, at: Inside): Node {
@@ -181,7 +187,9 @@ export class Opening {
     // Numbers and the like are done with, unless they are ids.
     if (typeof node !== 'string' && typeof node !== 'object' && rules.values.length === 0 && above.length === 0) return node;
     this.#way.push(name);
+    this.#inside.push(siblings);
     const now = this.#refer(node, { place, rules, siblings, above });
+    this.#inside.pop();
     this.#way.pop();
     return now;
   }
@@ -240,5 +248,5 @@ const NINE = '9'.charCodeAt(0);
 const NUMBERED = /[^\d]\d{2}/;
 
 /** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. `mapped`: a map that counts like a list. */
-interface Inside { readonly place: Here; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean; readonly mapped?: boolean }
-interface Member { readonly name: string; readonly place: Here; readonly rules: Opened }
+interface Inside { readonly place: At; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean; readonly mapped?: boolean }
+interface Member { readonly name: string; readonly place: At; readonly rules: Opened }

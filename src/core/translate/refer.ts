@@ -12,7 +12,7 @@ type Way = readonly (string | number)[];
 export interface Meaning { readonly rule: ReferenceStep & Sorted; readonly kinds: readonly string[] }
 
 /** What a value is called, the item that it is in, and what the site says that defines it. */
-export interface Here { readonly name: string; readonly item: string; readonly definitions: ReadonlyMap<string, string> }
+export interface Here { readonly name: string; readonly item: string; readonly definitions: ReadonlyMap<string, string>; /** What stands beside the object that it is in, where that only holds settings. */ readonly around: Node }
 
 /** What a rule means here, beside these siblings; no kinds where it does not hold. */
 export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Meaning {
@@ -21,7 +21,7 @@ export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Me
   const { fields, others, named } = rule.sorts;
   const said: string[] = [];
   for (const field of fields) {
-    const there = field === OF_ITEM ? here.item : childOf(siblings, field.replace('{name}', here.name));
+    const there = field === OF_ITEM ? here.item : field.startsWith(AROUND) ? childOf(here.around, field.slice(AROUND.length)) : childOf(siblings, field.replace('{name}', here.name));
     const word = rule.sorts.defined ? here.definitions.get(typeof there === 'string' ? there : '') : there;
     if (typeof word !== 'string' || word === '') continue;
     const kinds = rule.sorts.kinds(word);
@@ -31,8 +31,11 @@ export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Me
   return said.length > 0 && named.length > 0 ? { rule: { ...rule, said }, kinds: named } : { rule, kinds: others };
 }
 
-/** Stands for the name of the item. */
-const OF_ITEM = '{item}';
+/** Stands for the name of the item, and before a field of what is around. */
+const [OF_ITEM, AROUND] = ['{item}', '^'];
+/** Names of objects that say nothing but that settings of something are in them. */
+const SETTINGS = new Set(['settings', 'options', 'data', 'config', 'configuration', 'args', 'params', 'parameters', 'attributes', 'attrs', 'props']);
+export function holdsSettings(name: string | number | undefined): boolean { return typeof name === 'string' && SETTINGS.has(name); }
 
 function fulfilled({ field, is }: NonNullable<ReferenceStep['when']>, siblings: Node): boolean {
   const value = childOf(siblings, field);

@@ -16,7 +16,7 @@ import type { Recall, RowMemory } from '../records/memory.ts';
 import type { Absent, Listed, Listing, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
-const MEMORY_VERSION = '21';
+const MEMORY_VERSION = '22';
 /** So many items are looked up, and read where nothing is remembered of them, at a time. */
 const WINDOW = 500;
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
@@ -66,11 +66,10 @@ export class SiteSource implements Source {
 
   /** `part`: the only items that are of interest, where that is known; for whoever does not make anything portable. */
   static async open(connector: Connector, memoryOf?: (site: string) => RowMemory, part?: (site: string) => readonly ItemKey[] | undefined): Promise<SiteSource> {
-    const [facts, kindList, ledger, definitions] = await Promise.all([connector.facts(), connector.kinds(), connector.ledger(), connector.definitions?.()]);
+    const [facts, kindList, ledger] = await Promise.all([connector.facts(), connector.kinds(), connector.ledger()]);
     const kinds = compileKinds(kindList, connector.name);
     const keys = part?.(facts.site.id);
     const index = await readIndex(connector, facts, kinds, keys);
-    if (definitions) index.definitions = definitions;
     return new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), ledger, part: keys !== undefined });
   }
 
@@ -232,6 +231,8 @@ class SiteListing implements Listing {
 /** The index of a site as it is now, or the lines of some of its items. */
 export async function readIndex(connector: Connector, facts: Facts, kinds: Kinds, keys?: readonly ItemKey[]): Promise<SiteIndex> {
   const index = new SiteIndex(facts.site.address, kinds);
+  // Nothing is made portable of a site that is opened in part.
+  if (!keys) index.definitions = await connector.definitions?.() ?? index.definitions;
   for await (const row of keys ? connector.rows(keys) : connector.index()) index.add(row);
   return index;
 }

@@ -48,6 +48,7 @@ export async function suspectsOf(connector: DatabaseConnector): Promise<readonly
 
 async function indexOf(connector: DatabaseConnector): Promise<SiteIndex> {
   const index = new SiteIndex((await connector.facts()).site.address, compileKinds(await connector.kinds(), connector.name));
+  index.definitions = await connector.definitions();
   for await (const row of connector.index()) index.add(row);
   return index;
 }
