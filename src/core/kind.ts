@@ -10,7 +10,7 @@ const word = z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'lower-case letters, digit
 const kindId = z.string().regex(/^[a-z0-9-]+\/[a-z0-9-]+$/, 'owner/kind');
 const sibling = z.strictObject({ field: z.string(), is: z.union([z.string(), z.number(), z.boolean()]).optional().describe('without it: any value, as long as it is there') });
 
-const named = z.array(z.string()).describe('only members with such names, with * for any text; "~word": names that have this word among their words, also as a plural; "~0": those with a word for a measure, such as count, width or delay; "above.name" also asks for the name above; "!name" leaves out');
+const named = z.array(z.string()).describe('only members with such names, with * for any text; "~word": names that have this word among their words; "~0": those with a word for a measure, such as count, width or delay; "above.name" also asks for the name above; "!name" leaves out');
 const places = z.array(z.union([path, z.strictObject({ path, named })]));
 
 export const ReferenceRule = z.strictObject({
@@ -25,7 +25,7 @@ export const ReferenceRule = z.strictObject({
   listed: z.number().int().optional().describe('the same of the entries of a list, which are no counts'),
   alike: z.union([z.boolean(), z.literal('item')]).default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high; item: the name of the item that holds it does'),
   kin: z.union([z.boolean(), z.literal('one')]).default(false).describe('only for several ids in a list (or one under a name that is one), or as the names of members, all of items that are called after what the item, or a member on the way, is called after: an order of "lx_leg/…" in lx_trip; one: also for a value that is such an id'),
-  maps: z.boolean().default(false).describe('a map counts like a list, where every value in it is such an id or empty'),
+  maps: z.union([z.boolean(), z.literal('only')]).default(false).describe('a map counts like a list, where every value in it is such an id or empty; only: and nothing else does'),
   naming: z.boolean().default(false).describe('the name of the item is made of it: where it means nothing, the item cannot be'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
   kindFrom: z.strictObject({ field: z.union([z.string(), z.array(z.string()).min(1)]).describe('of several the first that says something; {name} is the name of the member itself; ^field: beside the object that it is in, where that is called settings, options, data or the like'), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])).describe('by the word that stands there; "~word": by one of its words, after those that are there as they are, in this order'), defined: z.boolean().default(false).describe('what stands there, or the name of the item where the field is {item}, is the name of a definition of the site, and the word is what that says'), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items of the sort that the word of the sibling says') }).optional().describe('a sibling says which kind it points to'),

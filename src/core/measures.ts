@@ -3,7 +3,7 @@ import { pluralsOf, wordsOf } from './words.ts';
 /** Words in a name that say that its number is a measure: how many, how large, how long, when, in which place or way. */
 const WORDS = [
   'count', 'per', 'number', 'num', 'total', 'amount', 'max', 'min', 'limit', 'quantity', 'qty', 'stock', 'seat', 'point', 'score', 'rating', 'view', 'visit', 'hit', 'download', 'submission', 'price', 'fee', 'cost', 'show', 'shown',
-  'capacity', 'quota', 'threshold', 'tax', 'rate', 'discount', 'attempt', 'retry', 'batch', 'decimal', 'digit', 'precision', 'guest', 'adult', 'night',
+  'capacity', 'quota', 'threshold', 'tax', 'rate', 'discount', 'attempt', 'retry', 'batch', 'decimal', 'digit', 'word', 'char', 'character', 'excerpt', 'precision', 'guest', 'adult', 'night',
   'size', 'width', 'height', 'length', 'depth', 'weight', 'mb', 'kb', 'bytes', 'px', 'em', 'x', 'y', 'w', 'h', 'ratio', 'radius', 'border', 'padding', 'margin', 'gap', 'spacing', 'space', 'offset', 'column', 'col', 'row', 'range',
   'top', 'bottom', 'gutter', 'thickness', 'stroke', 'shadow', 'dpi', 'fps', 'bitrate', 'lat', 'lng', 'latitude', 'longitude',
   'frequency', 'lifetime', 'ttl', 'cache', 'buffer', 'idle', 'inactivity', 'cooldown', 'retention', 'speed', 'delay', 'duration', 'timeout', 'interval', 'second', 'minute', 'hour', 'day', 'week', 'month', 'year', 'time', 'date', 'age', 'expiry', 'start', 'end', 'before', 'after',

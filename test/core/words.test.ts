@@ -7,13 +7,13 @@ const KIND = kindOf({
   id: 'tholepin/entry',
   codecs: [
     { path: '$.packed', codec: 'php' },
-    ...['$.texts', '$.texts..*'].map((path) => ({ path, codec: 'html' as const, alike: 'entry', comments: { known: 'entry', none: [], '~0': [], '~flag': 'entry' }, patterns: { '{word}-{id>9}': 'entry', '{word}_{id>9}': 'entry', '{word}:{id>9}': 'entry', '{word}/{id>9}': 'entry', 'note/{id>9}': 'entry', 'sails({ids>9}': 'entry', 'sails([{ids>9}': 'entry', 'data-{word}={id>9}': 'entry', '[* … {word}={id>9}': 'entry', 'pier {id>1000000}': 'entry' } })),
+    ...['$.texts', '$.texts..*'].map((path) => ({ path, codec: 'html' as const, alike: 'entry', comments: { known: 'entry', none: [], '~0': [], '~flag': 'entry', '~flags': 'entry' }, patterns: { '{word}-{id>9}': 'entry', '{word}_{id>9}': 'entry', '{word}:{id>9}': 'entry', '{word}/{id>9}': 'entry', 'note/{id>9}': 'entry', 'sails({ids>9}': 'entry', 'sails([{ids>9}': 'entry', 'data-{word}={id>9}': 'entry', '[* … {word}={id>9}': 'entry', 'pier {id>1000000}': 'entry' } })),
   ],
   references: [
     { path: '$.values..*', to: 'entry', loose: true, least: 10, alike: true }, { path: '$.values..*', to: 'entry', in: 'keys', loose: true, least: 10, alike: true },
     { path: '$.*', to: 'entry', loose: true, least: 10, maps: true, named: ['*_tides'] }, { path: '$.only', to: 'entry', loose: true, least: 10, alike: 'item' },
     { path: '$..*', to: 'entry', loose: true, least: 10, kin: true }, { path: '$..*', to: 'entry', in: 'keys', loose: true, least: 10, kin: true },
-    { path: '$.worded..*', to: 'entry', loose: true, least: 10, named: ['~flag', '!~0'] }, { path: '$.chosen', to: 'entry', loose: true, least: 10, kin: 'one', named: ['chosen'] },
+    { path: '$.worded..*', to: 'entry', loose: true, least: 10, named: ['~flag', '~flags', '!~0'] }, { path: '$.chosen', to: 'entry', loose: true, least: 10, kin: 'one', named: ['chosen'] },
     { path: '$.said..value', loose: true, least: 10, kindFrom: { field: ['type', 'source', '^about'], map: { '~width': [], '~picture': 'media', note: [] }, named: ['entry'] } },
     { path: '$.rules[*].value', loose: true, least: 10, kindFrom: { field: 'type', map: { picture: 'media' }, named: ['entry'] } },
   ],

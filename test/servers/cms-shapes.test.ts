@@ -219,7 +219,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
       const [storms, deep] = ['storms', 'deep'].map((slug) => of(`select term_id from skf7_terms where slug = '${slug}'`)) as [string, string];
       const [piers, bell] = ['piers', 'bell'].map((name) => of(`select ID from skf7_posts where post_name = '${name}' and post_status = 'publish'`)) as [string, string];
       expect(names).toEqual([`category_${storms}`, `mr_depth_${deep}_image`, `mr_global_${bell}`, 'mr_top_12', `page_${piers}_layout`, `taxonomy_${storms}`].sort());
-      expect(of("select option_value from skf7_options where option_name = 'mr_measures'")).toBe('a:4:{s:4:"grid";i:12;s:11:"image_width";i:640;s:14:"posts_per_page";i:12;s:4:"paid";i:50;}');
+      expect(pair.live.php("echo json_encode(get_option('mr_measures'));")).toBe(pair.dev.php("echo json_encode(get_option('mr_measures'));"));
       expect(of("select meta_value from skf7_postmeta where meta_key in ('leads', 'berths') order by meta_key desc").split('\n')).toEqual([piers, '12']);
       expect(of("select option_value from skf7_options where option_name = 'mr_page_leads'")).toBe(piers);
       expect((await run('export', 'dev', '-o', 'moorings.pochette')).err).toBe('');

@@ -95,15 +95,16 @@ export class Opening {
     let found = node;
     for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule, rule.alike === 'item' ? [this.#item, ...this.#way.slice(1)] : this.#way);
     const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, inner, siblings, NOTHING);
-    const isMap = rules.values.length > 0 && meanings.some(({ rule }) => rule.maps) && typeof inner === 'object';
-    return this.#below(found, isMap ? { place, keys, above: meanings.filter(({ rule }) => rule.maps), mapped: true } : { place, keys, above: meanings });
+    const isMap = rules.values.length > 0 && meanings.some(({ rule }) => rule.maps !== false) && typeof inner === 'object';
+    return this.#below(found, isMap ? { place, keys, above: meanings.filter(({ rule }) => rule.maps !== false), mapped: true } : { place, keys, above: meanings });
   }
 
   /** Those rules that mean something here, in their order. `inner`: what might be an id or a list of ids. */
   #meanings(rules: readonly ReferenceStep[], inner: Node, siblings: Node, above: readonly Meaning[]): readonly Meaning[] {
     const own: Meaning[] = [];
     for (const rule of rules) {
-      const isMap = rule.maps && typeof inner === 'object' && !Array.isArray(inner);
+      const isMap = rule.maps !== false && typeof inner === 'object' && !Array.isArray(inner);
+      if (rule.maps === 'only' && !isMap) continue;
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
       if (rule.kin && !this.#referrer.areKin(inner, rule, [this.#item, ...this.#way])) continue;
       const meaning = meaningHere(rule, siblings, this.#here());

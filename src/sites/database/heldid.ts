@@ -1,3 +1,4 @@
+import { isMeasure } from '../../core/measures.ts';
 import { familyOf, isNamed } from '../../core/translate/likename.ts';
 import type { Holding } from './layout/schema.ts';
 import type { Ground } from './store.ts';
@@ -31,8 +32,9 @@ export function withHeld(name: string, id: string, held: string): string {
 
 function lastWord(text: string): string { return /[a-z]*$/i.exec(text)?.[0].toLowerCase() ?? ''; }
 
-/** Is the item called after what all names of an extension begin with? */
+/** Is the item called after what all names of an extension begin with, and the number no measure? */
 function isKin(before: string, name: string): boolean {
+  if (isMeasure(lastWord(before))) return false;
   const family = name.includes('/') ? familyOf(name) : undefined;
   return family !== undefined && family === familyOf(`${before}_x`);
 }

@@ -20,8 +20,9 @@ update_option('mr_beside', [
   ['type' => 'specific_pages', 'items' => [$piers, $crew]], ['target' => 'page_selected', 'selected' => [$piers]], ['target' => 'post_category_selected', 'selected' => [$storms]], ['action' => 'page', 'value' => $crew],
   ['source' => 'post_type:mr_buoy', 'value' => $bell], ['kind' => 'mr_buoy_single', 'value' => $whistle], ['kind' => 'term', 'taxonomy' => 'category', 'id' => $storms], ['type' => 'post_object', 'default_value' => $piers],
 ]);
-// The first two keep their numbers.
-update_option('mr_measures', ['grid' => 12, 'image_width' => 640, 'posts_per_page' => 12, 'paid' => 50]);
+// These are ids too, by chance.
+[$fares, $contact] = [there('page', 'fares'), there('page', 'contact')];
+update_option('mr_measures', ['grid' => $fares, 'image_width' => $contact, 'posts_per_page' => $fares, 'paid' => $contact, 'show_image' => $fares, 'popup_delay' => $contact, 'number_of_pages' => $contact]);
 foreach (["category_$storms" => ['colour' => '#112233'], "mr_depth_{$deep}_image" => $anchor, "taxonomy_$storms" => 1, "mr_global_$bell" => 'x', "page_{$piers}_layout" => 'wide', 'mr_top_12' => 'no id'] as $name => $value) update_option($name, $value);
 update_option('mr_default', $bell);
 update_option('mr_order', [$bell => [$whistle], $whistle => []]);
