@@ -26,8 +26,8 @@ export const WAY = /^[A-Za-z][\w-]*(?:\/[\w-]+)+$/;
 /** A guess behind a slash counts only in a text that is such a way. */
 export function isAlone({ guessed, before }: Pattern): boolean { return guessed && before.endsWith('/'); }
 
-/** What stands behind "=" may be quoted. */
-function quoted(before: string): string { return before.endsWith('=') ? '["\']?' : ''; }
+/** What stands behind "=" may be quoted, in data within a text also with a backslash or as an entity. */
+function quoted(before: string): string { return before.endsWith('=') ? '(?:\\\\*["\']|&quot;|&#0?39;)?' : ''; }
 
 export function placesOf(pattern: Pattern): RegExp {
   const { before, after, list, guessed } = pattern;

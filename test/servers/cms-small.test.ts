@@ -1,0 +1,24 @@
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { CmsPair, hasCms } from '../helpers/cms.ts';
+import { hasMariaDb } from '../helpers/servers.ts';
+
+(hasMariaDb && hasCms ? describe : describe.skip)('a real CMS that has just been installed', () => {
+  const pair = new CmsPair();
+  const run = (...words: string[]) => pair.bench.run(...words);
+
+  beforeAll(async () => {
+    await pair.start(true);
+    for (const site of [pair.dev, pair.live]) site.fill('gangway.php');
+  }, 120_000);
+  afterAll(() => pair.stop());
+
+  test('ids as small as its first ones mean the same on the other site, and small numbers stay what they are', async () => {
+    const was = pair.dump();
+    const ran = await run('import', 'dev', 'live', '--yes', '--json');
+    expect([ran.err, (JSON.parse(ran.out) as { unequal: object[] }).unequal]).toEqual(['', []]);
+    expect(JSON.parse(pair.live.show('gangway-seen.php'))).toEqual(JSON.parse(pair.dev.show('gangway-seen.php')));
+    expect(pair.live.php("echo get_option('gw_page');")).not.toBe(pair.dev.php("echo get_option('gw_page');"));
+    expect((await run('undo', 'live', '--yes')).code).toBe(0);
+    expect(pair.dump()).toBe(was);
+  });
+});

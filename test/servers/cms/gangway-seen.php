@@ -1,0 +1,24 @@
+<?php
+// What the values of gangway.php mean on this site: names for ids, numbers for numbers.
+global $wpdb;
+$called = fn ($id): string => implode('/', (array) $wpdb->get_row($wpdb->prepare("select post_type, post_name from $wpdb->posts where ID = %d", $id)));
+$term = fn ($id): string => (string) $wpdb->get_var($wpdb->prepare("select slug from $wpdb->terms where term_id = %d", $id));
+$all = fn (array $ids): array => array_map($called, $ids);
+$fields = function (string $type, string $name) use ($wpdb): array {
+  $id = $wpdb->get_var($wpdb->prepare("select ID from $wpdb->posts where post_type = %s and post_name = %s", $type, $name));
+  return array_map(fn ($values) => maybe_unserialize($values[0]), get_post_meta($id)) + ['text' => get_post($id)->post_content];
+};
+[$foot, $second, $quiz, $popup, $mail, $block] = [$fields('gw_tpl', 'foot'), $fields('gw_lesson', 'second'), $fields('gw_quiz', 'knots'), $fields('gw_popup', 'gale'), $fields('gw_mail', 'welcome'), $fields('wp_block', 'outer')];
+[$access, $home, $set, $course] = [get_option('gw_access')['deckhand'], get_option('gw_home'), get_option('gw_fields'), $wpdb->get_var("select ID from $wpdb->posts where post_name = 'seamanship'")];
+$level = $wpdb->get_var("select term_id from $wpdb->terms where slug = 'deckhand'");
+$named = fn (string $text): string => preg_replace_callback('/(?<=page:|id=|course":|thanks":)\d+/', fn ($found) => $called($found[0]), $text);
+echo json_encode([
+  'template' => [$all($foot['_gw_show_on']), $foot['_gw_priority']], 'lesson' => $all([$second['_gw_course'], $second['_gw_requires'], $second['_gw_back']]),
+  'quiz' => [$quiz['_gw_pass'], $called($quiz['_gw_thanks']), $called($quiz['_gw_answers'][0]['image']), $quiz['_gw_answers'][0]['points']],
+  'popup' => [$called($popup['_gw_rules'][0]['is']), $all($popup['_gw_rules'][1]['is']), $popup['_gw_rules'][2]['is'], $called($popup['_gw_after']['where'])],
+  'mail' => $named($mail['text']), 'block' => $named($block['text']),
+  'level' => [$all(get_term_meta($level, 'gw_courses', true)), $called(get_term_meta($level, 'gw_landing', true)), $called(get_term_meta($level, 'gw_badge', true))],
+  'fields' => [$called($set['f_1']['default']), $called($set['f_2']['default']), $set['f_3']], 'access' => [$term($access['level']), $all($access['only']['pages']), $called($access['denied']), $access['rank']],
+  'home' => [$called($home['slides'][0]['image']), $called($home['slides'][0]['href']), $home['columns'], $called($home['footer']), $home['home_posts']],
+  'redirects' => $all(get_option('gw_redirects')), 'page' => $called(get_option('gw_page')), 'settings' => [get_option("gw_course_{$course}_settings")['seats'], $called(get_option("gw_course_{$course}_settings")['certificate'])],
+]);
