@@ -246,7 +246,7 @@ function isGap(key: Key | undefined): boolean {
 }
 const NINE = '9'.charCodeAt(0);
 /** A name that could hold an id beside words. */
-const NUMBERED = /[^\d]\d{2}/;
+const NUMBERED = /[^\d]\d/;
 
 /** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. `mapped`: a map that counts like a list. */
 interface Inside { readonly place: At; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean; readonly mapped?: boolean }

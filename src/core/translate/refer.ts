@@ -83,13 +83,14 @@ export class Referrer {
   }
 
   /** The names of the members of a map. */
-  keys(node: Node, kinds: readonly string[], rule: Looking, way: Way): Node {
+  keys(node: Node, kinds: readonly string[], { listed, ...rule }: Looking, way: Way): Node {
     const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined;
     if (!pairs) return node;
     // There are as many as the map has members: a plural may say what they are.
     const inside = [...way, 0];
+    const least = listed !== undefined && pairs.every(([key]) => typeof key === 'string' && this.#isId(key, kinds, listed)) ? listed : rule.least;
     const read = pairs.map(([key, value]): [Key, Node] => {
-      const found = typeof key === 'string' ? this.#look(key, kinds, rule, inside) : key;
+      const found = typeof key === 'string' ? this.#look(key, kinds, least === undefined ? rule : { ...rule, least }, inside) : key;
       return [found instanceof Reference && found.to !== undefined ? found : key, value];
     });
     return read.every(([key], i) => key === pairs[i]?.[0]) ? node : node instanceof Entries ? node.with(read) : new Entries(read, false);

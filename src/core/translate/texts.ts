@@ -81,7 +81,7 @@ export class TextReader {
   /** The name of a member: addresses, and ids where patterns find them. */
   readName(text: string, rule: HtmlRule): string | Text {
     const spans = this.#plainSpans(text);
-    if (compiled(rule).quick.test(text)) this.#patternSpans(text, rule, spans);
+    if (compiled(rule).quick.test(text)) this.#patternSpans(text, rule, spans, true);
     return this.#build(text, withoutOverlap(spans));
   }
 
@@ -235,19 +235,19 @@ export class TextReader {
   }
 
   /** Ids in class names and short codes: the pattern says what stands around them. */
-  #patternSpans(text: string, rule: HtmlRule, into: Span[]): void {
+  #patternSpans(text: string, rule: HtmlRule, into: Span[], isName = false): void {
     const { patterns, words } = compiled(rule);
     const isWay = WAY.test(text);
     for (const { places, alone, needs, ...meant } of patterns) if ((isWay || !alone) && needs.every((word) => text.includes(word))) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, meant, into);
     const fitting = isWay ? words : words.filter(({ alone }) => !alone);
-    if (fitting.length > 0) for (const found of text.matchAll(NUMBERS)) this.#wordSpan(text, found.index, found[0], fitting, into);
+    if (fitting.length > 0) for (const found of text.matchAll(NUMBERS)) this.#wordSpan({ text, isName }, found.index, found[0], fitting, into);
   }
 
-  /** A number behind a word that says what it is. Numbers are rarer than words: from each one looks back. */
-  #wordSpan(text: string, start: number, digits: string, words: readonly WordPattern[], into: Span[]): void {
+  /** A number behind a word that says what it is. Numbers are rarer than words: from each one looks back. A name may begin with a line, and go on behind the number. */
+  #wordSpan({ text, isName }: { text: string; isName: boolean }, start: number, digits: string, words: readonly WordPattern[], into: Span[]): void {
     const end = start + digits.length;
-    if (/[\w-]/.test(text[end] ?? '')) return;
-    const before = text.slice(Math.max(0, start - LONGEST_BEFORE), start);
+    if ((isName ? /[A-Za-z\d]/ : /[\w-]/).test(text[end] ?? '')) return;
+    const before = text.slice(Math.max(isName ? /^_*/.exec(text)?.[0].length ?? 0 : 0, start - LONGEST_BEFORE), start);
     for (const { begin, ahead, alone: _alone, ...meant } of words) {
       const word = begin.exec(before)?.groups?.['word'];
       if (word === undefined || !ahead.test(text.slice(end, end + LONGEST_ENDING))) continue;

@@ -15,7 +15,7 @@ export function heldIn(text: string, { ids }: Holding, nameOf: Ground['nameOf'])
     const before = text.slice(0, index - 1);
     for (const [member, { to, least, words }] of Object.entries(ids)) {
       const name = Number(id) < least ? undefined : nameOf(to, id);
-      if (name !== undefined && (words.includes(lastWord(before)) || isNamed(before, name) || isKin(before, name))) return { member, id, name: text.slice(0, index) + name + text.slice(index + id.length) };
+      if (name !== undefined && (words.includes(lastWord(before)) || isNamed(before, name) || (Number(id) >= SMALLEST_KIN && isKin(before, name)))) return { member, id, name: text.slice(0, index) + name + text.slice(index + id.length) };
     }
   }
   return undefined;
@@ -29,6 +29,9 @@ export function withHeld(name: string, id: string, held: string): string {
   }
   return name;
 }
+
+/** Smaller numbers in the names of an extension's settings count something. */
+const SMALLEST_KIN = 10;
 
 function lastWord(text: string): string { return /[a-z]*$/i.exec(text)?.[0].toLowerCase() ?? ''; }
 
