@@ -7,6 +7,8 @@ function compiledLayout(text) {
   if (document.errors.length > 0) throw document.errors[0];
   // Our own file: it may use one list of kinds in as many places as it likes.
   const json = document.toJS({ maxAliasCount: -1 });
+  // Rules that several kinds share are a list in their lists.
+  for (const kind of json.kinds) for (const rules of ['codecs', 'references']) if (kind[rules]) kind[rules] = kind[rules].flat();
   const lines = Object.fromEntries(json.kinds.map(({ id }, i) => [id, counter.linePos(document.getIn(['kinds', i], true).range[0]).line]));
   return `export default ${JSON.stringify({ json, lines })};`;
 }
