@@ -15,7 +15,7 @@ const places = z.array(z.union([path, z.strictObject({ path, named })]));
 
 export const ReferenceRule = z.strictObject({
   path,
-  to: z.union([z.string(), z.array(z.string())]).optional().describe('kinds that it may point to, short or with owner'),
+  to: z.union([z.string(), z.array(z.string())]).optional().describe('kinds that it may point to, short or with owner; an empty list: it is no reference, whatever later rules say'),
   by: z.enum(['id', 'name']).default('id'),
   in: z.enum(['value', 'keys']).default('value').describe('keys: the names of the members at the path are the references'),
   when: sibling.optional().describe('only where the sibling is there, with this value'),
@@ -128,7 +128,7 @@ export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id' | 'una
 
 /** Rules as they are used: with their paths read, and in the order in which they are applied. */
 export type CodecStep = CodecRule & { at: Path; fits: Named | undefined; order: number };
-export type ReferenceStep = ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named | undefined; order: number; sorts: Sorts | undefined };
+export type ReferenceStep = ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named | undefined; order: number; sorts: Sorts | undefined; /** What it means is no reference. */ none: boolean };
 /** Which siblings say what a value is, and the kinds that a word there means. */
 export interface Sorts { readonly fields: readonly string[]; readonly defined: boolean; kinds(word: string): readonly string[] | undefined; readonly others: readonly string[]; readonly named: readonly string[] }
 export type WithheldStep = { at: Path; why: Withholding; fits: Named | undefined; part?: string; is?: string | number | boolean; order: number };
@@ -164,7 +164,7 @@ export function pluralOf({ description: { title, plural } }: Kind): string { ret
 
 export function compileKind(description: KindDescription): Kind {
   const codecs = description.codecs.map((rule, order): CodecStep => ({ ...rule, order, at: parsePath(rule.path), fits: rule.codec === 'list' ? naming(rule.named) : undefined }));
-  const references = description.references.map((rule, order): ReferenceStep => ({ ...rule, order, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named), sorts: rule.kindFrom && sortsOf(rule.kindFrom) }));
+  const references = description.references.map((rule, order): ReferenceStep => ({ ...rule, order, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named), sorts: rule.kindFrom && sortsOf(rule.kindFrom), none: Array.isArray(rule.to) && rule.to.length === 0 }));
   return {
     description, id: description.id,
     short: description.qualified ? description.id : shortKind(description.id),

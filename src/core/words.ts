@@ -1,5 +1,13 @@
+/** The last answer: many rules ask for the words of the same name. */
+let known: { readonly name: string; readonly words: readonly string[] } = { name: '', words: [''] };
+
 /** "nextPage_id2" → next, page, id. */
-export function wordsOf(name: string): string[] { return name.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().split(/[^a-z]+/); }
+export function wordsOf(name: string): readonly string[] {
+  if (known.name !== name) known = { name, words: separated(name) };
+  return known.words;
+}
+
+function separated(name: string): string[] { return name.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().split(/[^a-z]+/); }
 
 /** What an English word may be as a plural. */
 export function pluralsOf(word: string): string[] { return word.length < 2 ? [] : [`${word}s`, `${word}es`, ...(word.endsWith('y') ? [`${word.slice(0, -1)}ies`] : [])]; }

@@ -13,7 +13,7 @@ const KIND = kindOf({
     { path: '$.values..*', to: 'entry', loose: true, least: 10, alike: true }, { path: '$.values..*', to: 'entry', in: 'keys', loose: true, least: 10, alike: true },
     { path: '$.*', to: 'entry', loose: true, least: 10, maps: true, named: ['*_tides'] }, { path: '$.only', to: 'entry', loose: true, least: 10, alike: 'item' },
     { path: '$..*', to: 'entry', loose: true, least: 10, kin: true }, { path: '$..*', to: 'entry', in: 'keys', loose: true, least: 10, kin: true },
-    { path: '$.worded..*', to: 'entry', loose: true, least: 10, named: ['~flag', '~flags', '!~0'] }, { path: '$.chosen', to: 'entry', loose: true, least: 10, kin: 'one', named: ['chosen'] },
+    { path: '$.worded..*', to: [], named: ['no_flag'] }, { path: '$.worded..*', to: 'entry', loose: true, least: 10, named: ['~flag', '~flags', '!~0'] }, { path: '$.chosen', to: 'entry', loose: true, least: 10, kin: 'one', named: ['chosen'] },
     { path: '$.said..value', loose: true, least: 10, kindFrom: { field: ['type', 'source', '^about'], map: { '~width': [], '~picture': 'media', note: [] }, named: ['entry'] } },
     { path: '$.rules[*].value', loose: true, least: 10, kindFrom: { field: 'type', map: { picture: 'media' }, named: ['entry'] } },
   ],
@@ -40,7 +40,7 @@ describe('what a word says of a number beside it', () => {
   test.each([
     ['texts', '"pay-1000000"'], ['texts', '"tide-1000001"'], ['texts', '"tide-1000000x"'], ['texts', '"/tide-1000000"'], ['texts', '"/tide/1000000"'], ['texts', '"see tide/1000000"'], ['texts', '"https://other.example/tide/1000000"'], ['texts', '"other.example/note/1000000"'], ['texts', '"tide_1000000.png"'], ['texts', '"<i data-tide=1000001>"'], ['texts', '{"tide-1000001":1,"tide_1000000x":2}'], ['texts', '"pier 1000000"'], ['texts', '"tide-9"'], ['texts', '"#step-1000000"'], ['texts', '"<!-- x {\\"tides\\":1000000,\\"step\\":1000000,\\"none\\":1000000,\\"tide\\":9} -->"'], ['texts', JSON.stringify(`[any settings="${encodeURIComponent('{"tides":1000000}')}"]`)],
     ['values', '{"step":1000000}'], ['values', '{"tides":1000000}'], ['values', '{"seats":1000000}'], ['values', '{"tidewater":1000000}'], ['values', '{"by_step":{"1000000":1}}'], ['values', '{"tide":9}'], ['values', '{"ferry":1000001}'], ['values', '{"ferr":1000003}'], ['values', '{"tides":1000003}'],
-    ['worded', '{"flag_width":1000000,"flags_per_page":1000000,"flagship":1000000,"flag":9}'], ['texts', '"<!-- x {\\"flagWidth\\":1000000,\\"flag\\":9,\\"flagship\\":1000000} -->"'],
+    ['worded', '{"no_flag":1000000,"flag_width":1000000,"flags_per_page":1000000,"flagship":1000000,"flag":9}'], ['texts', '"<!-- x {\\"flagWidth\\":1000000,\\"flag\\":9,\\"flagship\\":1000000} -->"'],
     ['said', '[{"type":"tide_width","value":1000000},{"type":"note","source":"tide","value":1000000},{"source":"nothing","value":1000000},{"about":"tide","beside":{"value":1000000}},{"about":"tide","options":{"deeper":{"value":1000000}}}]'], ['texts', '"mainsails(1000000) sails(7)"'],
     ['rules', '[{"type":"tide","value":1000001},{"type":"number","value":1000000},{"type":"","value":1000000},{"value":1000000}]'],
   ])('says nothing: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
@@ -62,6 +62,7 @@ describe('a map of ids, and a value whose item says what it is', () => {
     expect(of('flow_trip/west', { turns: [1_000_001, 1_000_002] })).toEqual({ turns: [pay, { '@ref': 'entry:flow_step/thanks' }] });
     expect(of('fares', { _flow_turns: { x: [1_000_002, 1_000_001] } })).toMatchObject({ _flow_turns: { x: [{ '@ref': 'entry:flow_step/thanks' }, pay] } });
     for (const list of [numbers, [1_000_001, 3], [1_000_001], [1_000_001, 1_000_001], [1_000_001, 'x']]) expect(of('flow_trip/west', { turns: list })).toEqual({ turns: list });
+    expect(of('flow_trip/west', { box_sizes: [1_000_001, 1_000_002] })).toEqual({ box_sizes: [1_000_001, 1_000_002] });
     // One alone: where a name says that it is chosen, and under a name that is one.
     expect([of('flow_trip/west', { chosen: 1_000_001 }), of('tide_trip/west', { chosen: 1_000_001 }), of('flow_trip/west', { other: 1_000_001 })]).toEqual([{ chosen: pay }, { chosen: 1_000_001 }, { other: 1_000_001 }]);
     expect(of('flow_trip/west', { after: { 1000002: [1_000_001] } })).toEqual({ after: { '⟦id entry:flow_step/thanks⟧': [pay] } });

@@ -104,6 +104,7 @@ export class Opening {
     const own: Meaning[] = [];
     for (const rule of rules) {
       const isMap = rule.maps !== false && typeof inner === 'object' && !Array.isArray(inner);
+      if (rule.none) break;
       if (rule.maps === 'only' && !isMap) continue;
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
       if (rule.kin && !this.#referrer.areKin(inner, rule, [this.#item, ...this.#way])) continue;

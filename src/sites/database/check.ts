@@ -1,5 +1,5 @@
 import { groupBy, type Json } from '../../core/json.ts';
-import { compileKinds, type KindDescription } from '../../core/kind.ts';
+import { compileKinds, type Kind, type KindDescription } from '../../core/kind.ts';
 import { SiteIndex } from '../../core/siteindex.ts';
 import { Exporter } from '../../core/translate/portable.ts';
 import type { DatabaseConnector } from './connector.ts';
@@ -66,11 +66,16 @@ async function lookAt(connector: DatabaseConnector, exporter: Exporter, index: S
     for (const { at, raw } of lost) faults.push({ address, at, what: `the id ${raw} refers to nothing` });
     for (const { at, why } of leftOut) faults.push({ address, at, what: why === 'damaged' ? 'a packed value was cut or altered' : why });
   }
-  return { faults, suspects: suspicion.suspects() };
+  return { faults, suspects: suspicion.suspects().filter(({ kind, form, name }) => form !== 'value' || !isNoReference(index.kinds.get(kind), name)) };
 }
 
 /** Kinds that references lead to by id, as the kinds say themselves. */
 function referredTo(kinds: readonly KindDescription[]): string[] {
   const rules = kinds.flatMap((kind) => kind.references).filter((rule) => rule.by === 'id');
   return [...new Set(rules.flatMap((rule) => [...[rule.to ?? []].flat(), ...Object.values(rule.kindFrom?.map ?? {}).flat(), ...(rule.kindFrom?.else ?? []), ...(rule.kindFrom?.named ?? [])]))];
+}
+
+/** Does a rule say that what is called so is no reference? `name`: the last name, with the one above it where there is one. */
+function isNoReference(kind: Kind | undefined, name: string): boolean {
+  return kind?.references.some(({ none, fits }) => none && (fits?.wants(name) === true || fits?.wants(name.slice(name.lastIndexOf('.') + 1)) === true)) === true;
 }
