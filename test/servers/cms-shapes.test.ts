@@ -119,6 +119,15 @@ import { hasMariaDb } from '../helpers/servers.ts';
       pair.configure();
     });
 
+    test('what is no id, though it is one by chance, can be said', async () => {
+      const checked = async (): Promise<string> => (await run('layout', 'check', 'dev', '--json')).out;
+      expect(await checked()).toContain('"picture.x"');
+      writeFileSync(pair.bench.path('none.yaml'), ['format: 1', 'name: none', 'title: None', 'extends: entries', 'everywhere: { references: [{ path: $..*, named: [picture.x], to: [] }] }'].join('\n'));
+      pair.configure('none.yaml');
+      expect(await checked()).not.toContain('"picture.x"');
+      pair.configure();
+    });
+
     test('what the layout cannot know is in its draft, as comments: they hold when the signs are taken away', async () => {
       expect((await run('layout', 'draft', 'dev', '-o', 'tides.yaml')).code).toBe(0);
       const draft = readFileSync(pair.bench.path('tides.yaml'), 'utf8');
