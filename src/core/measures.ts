@@ -12,5 +12,9 @@ const WORDS = [
 ];
 const MEASURES: ReadonlySet<string> = new Set(WORDS.flatMap((word) => [word, ...pluralsOf(word)]));
 
+/** In names of lists that are of measures, whatever in them is an id by chance; an order or steps may well be of ids. */
+const SIZES = /size|padding|margin|width|height|breakpoint|amount|range|price|year|day|hour|limit|count/i;
+export function areSizes(name: string): boolean { return SIZES.test(name); }
+
 /** Has a name such a word? */
 export function isMeasure(name: string): boolean { return wordsOf(name).some((word) => MEASURES.has(word)); }

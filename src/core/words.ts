@@ -7,7 +7,10 @@ export function wordsOf(name: string): readonly string[] {
   return known.words;
 }
 
-function separated(name: string): string[] { return name.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().split(/[^a-z]+/); }
+function separated(name: string): string[] { return uncamelled(name).split(/[^a-z]+/); }
+
+/** "nextPage2" → next_page2. */
+export function uncamelled(name: string): string { return name.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase(); }
 
 /** What an English word may be as a plural. */
 export function pluralsOf(word: string): string[] { return word.length < 2 ? [] : [`${word}s`, `${word}es`, ...(word.endsWith('y') ? [`${word.slice(0, -1)}ies`] : [])]; }

@@ -19,7 +19,7 @@ export type LeftOut = z.output<typeof LeftOut>;
 export const About = z.object({
   format: z.literal(FORMAT),
   title: z.string(), description: z.string().default(''), version: z.string().default(''), author: z.string().default(''),
-  origin: Facts.omit({ rights: true, limits: true, abilities: true, user: true }),
+  origin: Facts.omit({ rights: true, limits: true, abilities: true, user: true, definitions: true }),
   kinds: z.array(z.unknown()),
   requirements: z.array(z.looseObject({ need: z.string(), neededBy: z.array(z.string()) })),
   leftOut: z.array(LeftOut),

@@ -27,8 +27,8 @@ export interface Connector {
   /** Of a site that keeps portable forms: told, before anything else, whose kinds it is going to get. */
   takeOver?(kinds: Kinds, facts: Pick<Facts, 'cms' | 'extensions' | 'theme'>): void;
   facts(): Promise<Facts>;
-  /** What values are, by the name of what defines them, as it is now; only of sites that define values. */
-  definitions?(): Promise<ReadonlyMap<string, string>>;
+  /** What values are, by the name of what defines them; only of sites that define values. `fresh`: as it is now, and not when the facts were told. */
+  definitions?(how?: { readonly fresh?: boolean }): Promise<ReadonlyMap<string, string>>;
   /** Descriptions as the site tells them; the core checks and compiles them. */
   kinds(): Promise<unknown[]>;
   /** All items, in code-unit order of their addresses. */

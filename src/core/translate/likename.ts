@@ -1,4 +1,4 @@
-import { pluralsOf } from '../words.ts';
+import { pluralsOf, uncamelled } from '../words.ts';
 
 /** The name in an address. */
 export function nameIn(address: string): string { return address.slice(address.indexOf(':') + 1); }
@@ -19,7 +19,7 @@ export function isNamed(word: string, name: string): boolean {
 }
 
 /** Does a word say the sort of an item, alone or with more words behind it: "tide" and "tide_selected" for tide/high? */
-export function isOfSort(word: string, name: string): boolean { return name.includes('/') && (isNamed(word, name) || /^[_-]/.test(word.startsWith(firstWord(name)) ? word.slice(firstWord(name).length) : '')); }
+export function isOfSort(word: string, name: string): boolean { return isNamed(word, name) || (name.includes('/') && ['_', '-'].some((sign) => word.startsWith(firstWord(name) + sign))); }
 
 /** What names of one extension begin with: "lx" of lx_trip/west and _lx_order. */
 export function familyOf(name: string): string | undefined { return /^_?([a-z][a-z\d]+)[_-][a-z\d]/i.exec(name)?.[1]?.toLowerCase(); }
@@ -28,6 +28,6 @@ function firstWord(name: string): string { return name.slice(0, name.indexOf('/'
 
 /** "next_tide_id", "nextTideId" and "tide_12" → "tide". */
 function lastWord(text: string): string {
-  return text.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase().replace(/[^a-z\d]+(?:ids?|\d+)$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
+  return uncamelled(text).replace(/[^a-z\d]+(?:ids?|\d+)$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
 }
 const SHORTEST_WORD = 3;

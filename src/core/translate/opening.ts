@@ -102,13 +102,14 @@ export class Opening {
   /** Those rules that mean something here, in their order. `inner`: what might be an id or a list of ids. */
   #meanings(rules: readonly ReferenceStep[], inner: Node, siblings: Node, above: readonly Meaning[]): readonly Meaning[] {
     const own: Meaning[] = [];
+    let here: Here | undefined;
     for (const rule of rules) {
       const isMap = rule.maps !== false && typeof inner === 'object' && !Array.isArray(inner);
       if (rule.none) break;
       if (rule.maps === 'only' && !isMap) continue;
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
       if (rule.kin && !this.#referrer.areKin(inner, rule, [this.#item, ...this.#way])) continue;
-      const meaning = meaningHere(rule, siblings, this.#here());
+      const meaning = meaningHere(rule, siblings, here ??= this.#here());
       if (meaning.kinds.length > 0 && (!isMap || this.#referrer.isMapOfIds(inner, meaning.kinds, rule))) own.push(meaning);
     }
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);

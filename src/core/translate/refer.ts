@@ -1,4 +1,5 @@
 import type { ReferenceStep } from '../kind.ts';
+import { areSizes } from '../measures.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { familyOf, isAlike, isOfSort, nameIn } from './likename.ts';
 import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
@@ -31,8 +32,6 @@ export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Me
   return said.length > 0 && named.length > 0 ? { rule: { ...rule, said }, kinds: named } : { rule, kinds: others };
 }
 
-/** In names of lists of measures, whatever of them is an id by chance. */
-const SIZES = /size|padding|margin|width|height|breakpoint|amount|range|price|year|day|hour|limit|count/i;
 /** Stands for the name of the item, and before a field of what is around. */
 const [OF_ITEM, AROUND] = ['{item}', '^'];
 /** Names of objects that say nothing but that settings of something are in them. */
@@ -75,7 +74,7 @@ export class Referrer {
     const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : [];
     const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => familyOf(String(name)) ?? []));
     const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(familyOf(nameIn(there)) ?? ''));
-    if (families.size === 0 || !ids.every(isKin) || SIZES.test(String(names.at(-1)))) return false;
+    if (families.size === 0 || !ids.every(isKin) || areSizes(String(names.at(-1)))) return false;
     // One alone may be so by chance, unless what it stands under is one too.
     return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1));
   }

@@ -74,7 +74,7 @@ export class SiteSource implements Source {
   }
 
   /** What was carried may have brought definitions, or changed some. */
-  async learnDefinitions(): Promise<void> { this.index.definitions = await this.connector.definitions?.() ?? this.index.definitions; }
+  async learnDefinitions(): Promise<void> { this.index.definitions = await this.connector.definitions?.({ fresh: true }) ?? this.index.definitions; }
 
   take(takes: Takes): void { this.#takes = takes; }
 

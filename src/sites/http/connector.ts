@@ -18,6 +18,8 @@ export class HttpConnector implements Connector {
   readonly #client: Client;
   #base: string | undefined;
   #site: Promise<string> | undefined;
+  /** The facts as they were told last. */
+  #told: Facts | undefined;
 
   constructor(name: string, url: string, token: string, ca?: string) {
     this.name = name;
@@ -27,8 +29,13 @@ export class HttpConnector implements Connector {
 
   get traffic() { return this.#client.traffic; }
 
-  async facts(): Promise<Facts> { return this.#checked(Facts, await this.#get(PATHS.facts), 'facts'); }
-  async definitions(): Promise<ReadonlyMap<string, string>> { return new Map(Object.entries((await this.facts()).definitions ?? {})); }
+  async facts(): Promise<Facts> { return this.#told = this.#checked(Facts, await this.#get(PATHS.facts), 'facts'); }
+  /** They come with the facts. */
+  async definitions({ fresh = false } = {}): Promise<ReadonlyMap<string, string>> {
+    const facts = fresh ? await this.facts() : this.#told ?? await this.facts();
+    return new Map(Object.entries(facts.definitions ?? {}));
+  }
+
   async kinds(): Promise<unknown[]> { return ((await this.#get(PATHS.kinds)) as { kinds: unknown[] }).kinds; }
 
   /** The values come too: to leave them out would take a request of its own sort. */

@@ -21,3 +21,15 @@ function entry(string $type, string $name, string $title, array $more = [], arra
   foreach ($fields as $key => $value) add_post_meta($id, $key, wp_slash($value));
   return $id;
 }
+
+/** A picture of one colour at a path of this month, with its record, unless it gets no name. */
+function plain(string $name, string $file, array $colour = [0, 0, 0]): int {
+  $path = wp_upload_dir('2026/11')['path'] . "/$file.png";
+  $image = imagecreatetruecolor(640, 360);
+  imagefill($image, 0, 0, imagecolorallocate($image, ...$colour));
+  imagepng($image, $path);
+  if ($name === '') return 0;
+  $id = wp_insert_attachment(['post_title' => ucfirst($name), 'post_name' => $name, 'post_mime_type' => 'image/png', 'post_status' => 'inherit'], $path);
+  wp_update_attachment_metadata($id, wp_generate_attachment_metadata($id, $path));
+  return $id;
+}

@@ -9,10 +9,7 @@ foreach (['posts' => 71000, 'terms' => 81000, 'term_taxonomy' => 91000] as $tabl
 [$piers, $crew] = [entry('page', 'piers', 'Piers', ['post_content' => 'Piers']), entry('page', 'crew', 'Crew', ['post_content' => 'Crew'])];
 $storms = wp_insert_term('Storms', 'category', ['slug' => 'storms'])['term_id'];
 if (!$dev) return;
-$path = wp_upload_dir('2026/11')['path'] . '/anchor.png';
-imagepng(imagecreatetruecolor(640, 360), $path);
-$anchor = wp_insert_attachment(['post_title' => 'Anchor', 'post_name' => 'anchor', 'post_mime_type' => 'image/png', 'post_status' => 'inherit'], $path);
-wp_update_attachment_metadata($anchor, wp_generate_attachment_metadata($anchor, $path));
+$anchor = plain('anchor', 'anchor');
 [$bell, $whistle] = [entry('mr_buoy', 'bell', 'Bell'), entry('mr_buoy', 'whistle', 'Whistle')];
 $deep = wp_insert_term('Deep', 'mr_depth', ['slug' => 'deep'])['term_id'];
 update_option('mr_words', ['page_list' => "$piers\n$crew", 'pages_json' => json_encode([$piers, $crew]), 'imgs' => [$anchor], 'bg_img' => $anchor, 'category__in' => [$storms], 'category__not_in' => (string) $storms, 'cat' => $storms, 'Thank You Page' => $piers, 'pageId' => $crew, 'created_by' => 1]);

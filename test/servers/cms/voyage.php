@@ -6,18 +6,6 @@ foreach (['vy_tongue', 'vy_group'] as $taxonomy) register_taxonomy($taxonomy, ['
 [$fares, $contact, $harbour] = [there('page', 'fares'), there('page', 'contact'), there('attachment', 'harbour')];
 skip_ids($dev ? 3 : 77);
 
-/** A picture of one colour at a path of this month, with its record. */
-function plain(string $name, string $file, array $colour): int {
-  $path = wp_upload_dir('2026/11')['path'] . "/$file.png";
-  $image = imagecreatetruecolor(640, 360);
-  imagefill($image, 0, 0, imagecolorallocate($image, ...$colour));
-  imagepng($image, $path);
-  if ($name === '') return 0;
-  $id = wp_insert_attachment(['post_title' => ucfirst($name), 'post_name' => $name, 'post_mime_type' => 'image/png', 'post_status' => 'inherit'], $path);
-  wp_update_attachment_metadata($id, wp_generate_attachment_metadata($id, $path));
-  return $id;
-}
-
 // A file of another picture in the way; the same picture under another name; the same file, of which the site has no record.
 $mast = plain($dev ? 'mast' : 'other-mast', 'mast', $dev ? [200, 30, 30] : [30, 200, 30]);
 $oar = plain($dev ? 'oar' : 'oar-of-old', $dev ? 'oar' : 'old-oar', [30, 30, 200]);
