@@ -1,6 +1,6 @@
 import { pluralOf } from '../core/kind.ts';
 import type { Address } from '../core/address.ts';
-import { requirementsOf, type Requirement } from '../core/requirements.ts';
+import { dependsOnValue, requirementsOf, type Requirement } from '../core/requirements.ts';
 import type { Coverage, PortableItem } from '../core/item.ts';
 import { nearest, parseSelector } from '../core/selector.ts';
 import { Problem } from '../core/problem.ts';
@@ -28,7 +28,7 @@ export interface Listing { readonly items: readonly ListedItem[]; readonly canno
 export async function list(source: Source, choice: Choice): Promise<Listing> {
   const { chosen, cannot, everything } = select(source, choice);
   const items: ListedItem[] = [];
-  for await (const row of source.rows(everything ? undefined : new Set(chosen.keys()), { fresh: true })) {
+  for await (const row of source.rows(everything ? undefined : new Set(chosen.keys()), { fresh: dependsOnValue })) {
     const kind = source.kinds.get(row.kind);
     items.push({
       address: row.address, kind: row.kind, kindTitle: kind ? pluralOf(kind) : row.kind, title: row.title, covers: row.covers, parts: [...(kind?.parts.keys() ?? [])],

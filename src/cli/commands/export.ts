@@ -13,6 +13,8 @@ import type { Source } from '../../jobs/sources/source.ts';
 import { EXIT, type CommandRun, type Context } from '../context.ts';
 import { choiceOf, fromAndSelectors, textOption } from '../words.ts';
 
+/** What comes along is shown up to so many. */
+const MOST_ALONG = 50;
 const PNG = Buffer.from([0x89, 0x50, 0x4e, 0x47]);
 
 export const run: CommandRun = async (context) => {
@@ -67,7 +69,8 @@ function printResult(out: Printer, result: ExportResult, quiet: boolean, file: s
   if (quiet) return;
   if (result.broughtAlong.length > 0) {
     out.heading(`Brought along (${result.broughtAlong.length}): chosen items refer to them`);
-    out.table(result.broughtAlong.map((one) => [out.name(one.address), `for ${one.for}`]));
+    out.table(result.broughtAlong.slice(0, MOST_ALONG).map((one) => [out.name(one.address), `for ${one.for}`]));
+    if (result.broughtAlong.length > MOST_ALONG) out.line('  ', out.faint(`and ${result.broughtAlong.length - MOST_ALONG} more: "pochette inspect ${file}" lists everything in it`));
   }
   printRequirements(out, result.requirements);
   const withheld = result.withheld.filter((one) => one.why === 'secret' || one.why === 'site-bound');

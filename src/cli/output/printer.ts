@@ -7,6 +7,8 @@ const GAP = 2;
 const [MIN_COLUMNS, MOST_COLUMNS] = [60, 140];
 /** Wider cells than this, but in the last column, stand outside the columns. */
 const WIDEST = 100;
+/** So many rows are laid out at once: the library goes through all that were before for each. */
+const LAID_OUT = 100;
 const NO_LINES = Object.fromEntries(['top', 'top-mid', 'top-left', 'top-right', 'bottom', 'bottom-mid', 'bottom-left', 'bottom-right', 'left', 'left-mid', 'mid', 'mid-mid', 'right', 'right-mid', 'middle'].map((name) => [name, '']));
 
 /** Text that is ready for the terminal: cleaned, perhaps coloured. */
@@ -60,16 +62,20 @@ export class Printer {
     const isAligned = (row: readonly string[]): boolean => row.slice(0, -1).every((cell) => stripVTControlCharacters(cell).length <= WIDEST);
     const aligned = cells.filter(isAligned);
     const shape = { chars: NO_LINES, style: { head: [], border: [], 'padding-left': 0, 'padding-right': GAP, compact: true }, ...this.#lastColumn(aligned, indent) };
+    // The widest cells stand in the last row, which is not printed: groups have the same columns.
+    const last = widest(aligned);
     const group: string[][] = [];
     const flush = (): void => {
       if (group.length === 0) return;
       const table = new Table(shape);
-      // The widest cells stand in the last row, which is not printed: groups have the same columns.
-      table.push(...group.splice(0), widest(aligned));
+      table.push(...group.splice(0), last);
       for (const line of table.toString().split('\n').slice(0, -1)) this.line(new Styled(' '.repeat(indent) + line.trimEnd()));
     };
     for (const row of cells) {
-      if (isAligned(row)) { group.push(row); continue; }
+      if (isAligned(row)) {
+        if (group.push(row) === LAID_OUT) flush();
+        continue;
+      }
       flush();
       this.line(new Styled(' '.repeat(indent) + row.join(' '.repeat(GAP)).trimEnd()));
     }

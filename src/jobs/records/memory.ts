@@ -4,11 +4,13 @@ import type { Address } from '../../core/address.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import type { SourceRow } from '../../core/source.ts';
 import { IndexedRow, indexLine } from '../../pochette/indexedrow.ts';
-import { eachLine } from './lines.ts';
+import { eachLine, LineFile } from './lines.ts';
 
 const CLOSING_BRACE = 0x7d;
 const WRITE_CHARACTERS = 2 ** 18;
 const BEGINNING = ' {"address":';
+/** What is so many lines further on is sought. */
+const FAR = 100;
 /** The address as it stands in a line, which is JSON. */
 const ADDRESS = /"(?:[^"\\]|\\.)*"/y;
 
@@ -32,29 +34,52 @@ export class RowMemory {
 /** A way through the lines of a memory, once, by rising addresses. */
 export class Recall {
   readonly path: string;
-  readonly #lines: Generator<Buffer, undefined>;
-  #at: { address: Address; etag: string; line: Buffer; start: number } | undefined;
+  #file: LineFile | undefined;
+  #lines: Generator<Buffer, undefined> | undefined;
+  /** Where the next line begins. */
+  #next = 0;
+  #at: Remembered | undefined;
 
   constructor(path: string, environment: string) {
     this.path = path;
-    this.#lines = eachLine(path);
-    const first = this.#lines.next();
-    if (first.value?.toString() === environment) this.#forward(); else this.close();
+    this.#file = LineFile.open(path);
+    this.#lines = this.#file?.lines();
+    if (this.#line()?.toString() === environment) this.#forward(); else this.close();
   }
 
   /** The line of the index of an item, if it had this etag. Asked for in the order of addresses. */
   find(address: Address, etag: string): string | undefined {
-    while (this.#at && byCodeUnit(this.#at.address, address) < 0) this.#forward();
+    for (let passed = 0; this.#at && byCodeUnit(this.#at.address, address) < 0; passed++) {
+      if (passed === FAR) this.#leap(address);
+      this.#forward();
+    }
     return this.#at?.address === address && this.#at.etag === etag ? this.#at.line.toString('utf8', this.#at.start) : undefined;
   }
 
   /** Nothing is remembered any more that could be found. */
   get open(): boolean { return this.#at !== undefined; }
 
-  close(): void { this.#lines.return(undefined); this.#at = undefined; }
+  close(): void {
+    this.#file?.close();
+    this.#file = this.#lines = this.#at = undefined;
+  }
+
+  #line(): Buffer | undefined {
+    const line = this.#lines?.next().value;
+    this.#next += line === undefined ? 0 : line.length + 1;
+    return line;
+  }
+
+  /** Passes lines over, up to shortly before an address. */
+  #leap(address: Address): void {
+    const begin = this.#file?.seek(this.#next, (line) => { const there = beginningOf(line)?.address; return there !== undefined && byCodeUnit(there, address) < 0; }) ?? this.#next;
+    if (begin === this.#next) return;
+    this.#next = begin;
+    this.#lines = this.#file?.lines(begin);
+  }
 
   #forward(): void {
-    const { value: line } = this.#lines.next();
+    const line = this.#line();
     const before = this.#at?.address;
     this.#at = line && beginningOf(line);
     // A damaged line, or one out of order: what follows is not believed.
@@ -131,8 +156,10 @@ export class Learning {
   }
 }
 
-/** The etag that the item had, its address, and where the line of the index begins. */
-function beginningOf(line: Buffer): { address: Address; etag: string; line: Buffer; start: number } | undefined {
+/** The etag that an item had, its address, and where the line of the index begins in the line. */
+interface Remembered { readonly address: Address; readonly etag: string; readonly line: Buffer; readonly start: number }
+
+function beginningOf(line: Buffer): Remembered | undefined {
   // One that was cut.
   if (line.at(-1) !== CLOSING_BRACE) return undefined;
   const text = line.toString('utf8', 0, 400);

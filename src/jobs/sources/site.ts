@@ -13,7 +13,7 @@ import { IndexedRow, IndexLines } from '../../pochette/indexedrow.ts';
 import { typeOfPath } from '../../core/filetypes.ts';
 import type { Connector, ItemKey, KnownLedger, LedgerRun } from '../../sites/connector.ts';
 import type { Recall, RowMemory } from '../records/memory.ts';
-import type { Absent, Listed, Listing, Source } from './source.ts';
+import type { Absent, Fresh, Listed, Listing, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
 const MEMORY_VERSION = '30';
@@ -107,14 +107,13 @@ export class SiteSource implements Source {
     return found;
   }
 
-  /** `fresh`: read every item again, whatever is remembered. */
-  async *rows(only?: ReadonlySet<Address>, { fresh = false } = {}): AsyncGenerator<SourceRow> {
-    const memory = fresh ? undefined : this.#memory;
+  async *rows(only?: ReadonlySet<Address>, { fresh = false }: { fresh?: Fresh } = {}): AsyncGenerator<SourceRow> {
+    const memory = fresh === true ? undefined : this.#memory;
     const environment = memory ? this.#environment() : '';
     const recall = memory?.recall(environment);
     const learning = !only && this.#takes.size === 0 ? memory?.learn(environment) : undefined;
     try {
-      for await (const row of recall?.open === true || only ? this.#recalled(only ? [...only].sort(byCodeUnit) : this.listed().keys(), recall, { chosen: only !== undefined }) : this.#translated(this.connector.items(this.#inOrder()), false)) {
+      for await (const row of recall?.open === true || only ? this.#recalled(only ? [...only].sort(byCodeUnit) : this.listed().keys(), recall, { chosen: only !== undefined, anew: typeof fresh === 'function' ? fresh : undefined }) : this.#translated(this.connector.items(this.#inOrder()), false)) {
         learning?.add(this.index.etagOf(row.address) ?? '', row);
         yield row;
       }
@@ -130,10 +129,11 @@ export class SiteSource implements Source {
   }
 
   /** Remembered rows where nothing has changed, and the others, read some hundred at a time. What was removed meanwhile is in neither. */
-  async *#recalled(wanted: Iterable<Address>, recall: Recall | undefined, { chosen }: { chosen: boolean }): AsyncGenerator<SourceRow> {
+  async *#recalled(wanted: Iterable<Address>, recall: Recall | undefined, { chosen, anew }: { chosen: boolean; anew: ((kind: Kind) => boolean) | undefined }): AsyncGenerator<SourceRow> {
     const lines = new IndexLines({ where: () => recall?.path ?? '', load: (one) => this.#load(one) });
+    const isRead = (address: Address): boolean => { const kind = anew && this.index.kindOf(address); return this.#takes.has(address) || (kind !== undefined && anew?.(kind) === true); };
     for (const some of inChunks(wanted, WINDOW)) {
-      const window = some.map((address) => ({ address, etag: this.index.etagOf(address) })).map((one) => ({ ...one, line: one.etag === undefined || this.#takes.has(one.address) ? undefined : recall?.find(one.address, one.etag) }));
+      const window = some.map((address) => ({ address, etag: this.index.etagOf(address) })).map((one) => ({ ...one, line: one.etag === undefined || isRead(one.address) ? undefined : recall?.find(one.address, one.etag) }));
       const absent = window.filter((one) => one.etag !== undefined && one.line === undefined).map((one) => one.address);
       const read = new Map<Address, SourceRow>();
       if (absent.length > 0) for await (const row of this.#translated(this.connector.read(this.#keys(absent)), chosen)) read.set(row.address, row);

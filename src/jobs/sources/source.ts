@@ -1,6 +1,6 @@
 import type { Address } from '../../core/address.ts';
 import type { Facts } from '../../core/facts.ts';
-import type { Kinds } from '../../core/kind.ts';
+import type { Kind, Kinds } from '../../core/kind.ts';
 import type { Block } from '../../core/route.ts';
 import type { LocalId } from '../../core/siteindex.ts';
 import type { SourceRow } from '../../core/source.ts';
@@ -19,6 +19,8 @@ export interface Listing extends Iterable<[Address, Listed]> {
 }
 /** Something that was chosen and does not travel: an item, or a place in it. `block`: why the target cannot take it. */
 export interface LeftOut { readonly address: Address; readonly at: string; readonly why: string; readonly remedy: string; readonly block?: Block }
+/** What is read again, whatever is remembered of it: everything, nothing, or items of some kinds. */
+export type Fresh = boolean | ((kind: Kind) => boolean);
 /** Stands for the site of what came as text. */
 export const TEXT_SITE = 'text';
 export type Origin = Pick<Facts, 'cms' | 'site' | 'extensions' | 'theme'>;
@@ -38,8 +40,8 @@ export interface Source {
   content(): Listing;
   /** Everything that a reference in it can point to, where that is known. */
   pointable(): Iterable<Address> | undefined;
-  /** Rows in order of addresses: all that can travel, or those asked for. `fresh`: nothing remembered is used. */
-  rows(only?: ReadonlySet<Address>, options?: { fresh?: boolean }): AsyncIterable<SourceRow>;
+  /** Rows in order of addresses: all that can travel, or those asked for. */
+  rows(only?: ReadonlySet<Address>, options?: { fresh?: Fresh }): AsyncIterable<SourceRow>;
   /** Filled while rows are read: items that are not safe to carry. */
   readonly refused: readonly Absent[];
   /** Says which values will be asked for next, so that they are fetched together. */
