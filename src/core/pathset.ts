@@ -3,7 +3,7 @@ import { namesLike } from './nameslike.ts';
 
 /** The names that a rule means, as patterns; some are taken out again. */
 export interface Named { readonly patterns: readonly string[]; wants(name: string): boolean; refuses(name: string): boolean }
-/** `fits`: only where the last name of the way is meant, or what else is said of it: directly below the top the name of the item, deeper down "above.name". */
+/** `fits`: only where the last name of the way is meant, or what else is said of it: of the member that the item is named after the name of the item, deeper down "above.name". */
 export interface Ruled { readonly at: Path; readonly fits: Named | undefined }
 
 type Selector = Path['steps'][number]['at'];
@@ -18,6 +18,8 @@ const MOST_PLACES = 20_000;
 export class PathSet<R extends Ruled, S> {
   readonly rules: readonly R[];
   readonly sum: (rules: readonly R[]) => S;
+  /** The member directly below the top that goes by the name of the item too. */
+  readonly namedMember: string | undefined;
   /** The longest path has fewer steps: a position is one number. */
   readonly #stride: number;
   readonly #states = new Map<string, State<R, S>>();
@@ -28,9 +30,10 @@ export class PathSet<R extends Ruled, S> {
   /** The last answer: it is asked for every member of an item. */
   #asked: { readonly item: string; readonly notable: boolean } | undefined;
 
-  constructor(rules: readonly R[], sum: (rules: readonly R[]) => S) {
+  constructor(rules: readonly R[], sum: (rules: readonly R[]) => S, namedMember?: string) {
     this.rules = rules;
     this.sum = sum;
+    this.namedMember = namedMember;
     this.#stride = Math.max(0, ...rules.map((rule) => rule.at.steps.length)) + 1;
     this.#names = new Set(rules.flatMap((rule) => rule.at.steps.flatMap(({ at }) => (at !== 'any' && 'name' in at ? [at.name] : []))));
     this.#notable = namesLike([...new Set(rules.flatMap((rule) => rule.fits?.patterns ?? []))], { caseless: true });
@@ -163,9 +166,9 @@ export class Place<R extends Ruled, S> {
   /** No path goes on from here. */
   get idle(): boolean { return this.#state.idle; }
 
-  /** The rules whose paths end here, summed up. Directly below the top they may ask for the name of the item. */
+  /** The rules whose paths end here, summed up. They may ask for the name of the item. */
   rules(item: string): S {
-    return this.#names.depth === 1 && this.#state.named && this.#set.notableItem(item) ? this.#summed(item) : this.#sum;
+    return this.#names.depth === 1 && this.#names.last === this.#set.namedMember && this.#state.named && this.#set.notableItem(item) ? this.#summed(item) : this.#sum;
   }
 
   #summed(other: string): S {

@@ -83,9 +83,15 @@ function alike(kind: WrittenKind, { kinds }: Layout, where: string): WrittenKind
 function fittedKind(kind: WrittenKind, rows: Rows, where: string, everywhere: Layout['everywhere']): KindRows {
   const { rows: _written, like: _like, ...described } = kind;
   const description = { ...described, codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withEverywhere(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...[...Object.entries(rows.ids), ...heldKinds(rows)].map(([part, to]) => ({ path: `$.${part}`, to, naming: true }))] };
-  const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), ...description });
+  const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), namedMember: onlyMember(rows), ...description });
   if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
   return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(rows)], reading: digestOf(JSON.stringify(rows)) }, rows, where };
+}
+
+/** The only thing that an item has, besides what is nearly always the same: a value under a name. */
+function onlyMember({ value }: Rows): string | undefined {
+  const [member, ...more] = Object.entries(value).flatMap(([name, spec]) => (typeof spec === 'object' && 'usual' in spec ? [] : [name]));
+  return more.length === 0 ? member : undefined;
 }
 
 /** The template of the paths of a kind; none where the site makes them of words that the layout does not know. */
