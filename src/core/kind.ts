@@ -96,6 +96,7 @@ export const KindDescription = z.strictObject({
   draftable: z.boolean().default(false),
   rank: z.number().int().default(50).describe('lower ranks come first where nothing else decides'),
   titleFrom: path.optional(),
+  among: kindId.optional().describe('another kind, of which these items are a sort: what refers to that one by id may mean one of these'),
   namedMember: z.string().optional().describe('the member that an item is named after, as the value of an option: rules that look at names see the name of the item there too'),
   labels: z.record(z.string(), z.string()).default({}).describe('what members are called for people, by their name'),
   where: z.string().optional().describe('path on the site where an item can be seen, with {name}'),

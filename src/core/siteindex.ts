@@ -56,6 +56,7 @@ export class SiteIndex {
   /** Which kind and status: the number of the kind, doubled, and one for what is published. */
   readonly #marks = new Numbers({ whole: true });
   readonly #kindIds: string[] = [];
+  readonly #words = new Map<string, ReadonlySet<string>>();
   readonly #byAddress = new HashTable();
   readonly #byId = new Map<string, HashTable>();
   readonly #byPath = new HashTable();
@@ -89,7 +90,7 @@ export class SiteIndex {
     if (other !== undefined) this.#replaced.add(other);
     const added = this.#append(address, row);
     this.#byAddress.set(hash, added, (one) => one === other);
-    for (const kind of new Set([row.kind, shortKind(row.kind)])) {
+    for (const kind of this.#calledBy(row.kind)) {
       const ids = this.#byId.get(kind) ?? new HashTable();
       this.#byId.set(kind, ids);
       ids.set(hashOfId(row.id), added, (one) => this.#idAt(one) === row.id);
@@ -109,6 +110,15 @@ export class SiteIndex {
     if (unavailable) this.#unavailable.add(this.#ids.length - 1);
     this.#marks.push(this.#kindNumber(kind) * 2 + (status === 'published' ? PUBLISHED : 0));
     return this.#ids.length - 1;
+  }
+
+  /** The words for kinds by which it is referred to. */
+  #calledBy(id: string): ReadonlySet<string> {
+    const known = this.#words.get(id);
+    if (known) return known;
+    const words = new Set([id, this.#kinds.get(id)?.description.among ?? id].flatMap((one) => [one, shortKind(one)]));
+    this.#words.set(id, words);
+    return words;
   }
 
   #kindNumber(kind: string): number {

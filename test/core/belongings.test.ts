@@ -43,7 +43,7 @@ describe('references by name', () => {
   const kind = kindOf({
     codecs: [{ path: '$..*', codec: 'list', named: ['*_ids'] }, { path: '$.packed', codec: 'json' }],
     references: [{ path: '$..*', to: 'page', loose: true, named: ['*_page', '*_ids', 'start', 'image.id', '!*per_page'] }, { path: '$..id', to: 'page', loose: true, when: { field: 'url' } }],
-    secret: [{ path: '$..*', named: ['*key*'] }], unordered: ['$.tags'],
+    secret: [{ path: '$..*', named: ['*key*'] }], unordered: ['$.tags'], namedMember: 'option',
   });
   const pages = { fares: 4, islands: 5, far: '9007199254740993' };
   const portable = (value: unknown, item = ''): unknown => JSON.parse(new Exporter(index(kind, undefined, pages)).portable(kind, value, item).text);
@@ -54,9 +54,11 @@ describe('references by name', () => {
     });
   });
 
-  test('directly below the top the name of the item counts', () => {
+  test('the name of the item counts for the member that it names, and for no other', () => {
     expect(portable({ option: '4' }, 'start')).toEqual({ option: { '@ref': 'page:fares', as: 'text' } });
     expect(portable({ option: '4' }, 'count')).toEqual({ option: '4' });
+    expect(portable({ option: 'x', order: '4', more: { option: '4' } }, 'booking_page')).toEqual({ option: 'x', order: '4', more: { option: '4' } });
+    expect(portable({ order: '4', title: 'Keys' }, 'house_keys')).toEqual({ order: '4', title: 'Keys' });
   });
 
   test('lists of ids in a text, and numbers larger than JavaScript\'s reach', () => {

@@ -129,7 +129,7 @@ function emptyAsRead(root: Node, way: readonly (string | number)[]): void {
 /** A member that a rule keeps on the site. */
 interface Standing { readonly rule: WithheldStep; readonly way: readonly (string | number)[]; readonly parent: Node; readonly node: Node }
 
-/** Members at the places of the rules, in the order of the rules, and for each in that of the document. */
+/** Members at the places of the rules, in the order of the rules, and for each in that of the document; one that several rules keep for one reason is there once. */
 function standing(kind: Kind, root: Node, item: string): Standing[] {
   const found: Standing[] = [];
   const way: (string | number)[] = [];
@@ -147,7 +147,7 @@ function standing(kind: Kind, root: Node, item: string): Standing[] {
   };
   walk(root, kind.withheld.top);
   const seen = new Set<string>();
-  return found.filter(({ rule, way: at }) => { const key = JSON.stringify([rule.order, ...at]); return !seen.has(key) && seen.add(key); }).sort((a, b) => a.rule.order - b.rule.order);
+  return found.filter(({ rule, way: at }) => { const key = JSON.stringify([rule.why, rule.part, ...at]); return !seen.has(key) && seen.add(key); }).sort((a, b) => a.rule.order - b.rule.order);
 }
 
 /** A group of settings that only its name makes a secret stays what it is, without the values in it: an extension may count on its being there. */

@@ -59,7 +59,7 @@ function referred({ rows }: KindRows, all: readonly KindRows[]): KindRows[] { re
 /** Members for ids that names of rows may hold, with their kinds. */
 export function heldKinds({ holding }: Pick<Rows, 'holding'>): [member: string, to: string[]][] { return Object.entries(holding?.ids ?? {}).map(([member, { to }]) => [member, [to].flat()]); }
 
-function called(name: string, all: readonly KindRows[]): KindRows[] { return all.filter(({ description: { id } }) => id === name || shortKind(id) === name); }
+function called(name: string, all: readonly KindRows[]): KindRows[] { return all.filter(({ description: { id, among = id } }) => [id, shortKind(id), among, shortKind(among)].includes(name)); }
 
 export interface Addressed { readonly row: IndexRow; readonly address: string }
 

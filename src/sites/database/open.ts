@@ -7,6 +7,7 @@ import { Problem } from '../../core/problem.ts';
 import { suspectsOf } from './check.ts';
 import { DatabaseConnector } from './connector.ts';
 import { guessTables } from './draft/guess.ts';
+import { heldTables, type Sorted } from './draft/held.ts';
 import { draftText } from './draft/text.ts';
 import { Engine, type Tables } from './engine.ts';
 import { mysql } from './engines/mysql.ts';
@@ -66,8 +67,22 @@ export async function draftLayout(site: DatabaseSite): Promise<string> {
     // Tables of the CMS that the layout leaves alone on purpose are known to it as well.
     const tables = new Map([...shape.tables.values()].map((table) => [table.name, kindsIn(shape, table.name)]));
     for (const name of shape.layout.leaves) tables.set(name, tables.get(name) ?? []);
-    return draftText(site.name, await guessTables(engine, tables), { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables, aliases: new Map([...shape.tables].map(([alias, table]) => [table.name, alias])), kinds: shape.kinds.map(({ description }) => shortKind(description.id)), like: shape.kinds.find(({ rows }) => rows.rest)?.description.id, suspects: await suspectsOf(connected(engine, shape, site)), columns: nameColumns(shape) });
+    const guesses = await guessTables(engine, tables);
+    const held = await heldTables(engine, guesses, sortedTables(shape), (table) => tables.has(table));
+    return draftText(site.name, guesses, { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables, aliases: new Map([...shape.tables].map(([alias, table]) => [table.name, alias])), kinds: shape.kinds.map(({ description }) => shortKind(description.id)), like: shape.kinds.find(({ rows }) => rows.rest)?.description.id, held, suspects: await suspectsOf(connected(engine, shape, site)), columns: nameColumns(shape) });
   } finally { await engine.destroy(); }
+}
+
+/** Tables with a kind for every sort of rows that has none of its own: its name begins with the sort. */
+function sortedTables(shape: Shape): Sorted[] {
+  return shape.kinds.flatMap((kind): Sorted[] => {
+    const { description, rows } = kind;
+    const column = /^\{(\w+)\}\//.exec(rows.name ?? '')?.[1] ?? '';
+    const table = rows.from === undefined ? undefined : shape.table(rows.from);
+    const where = rows.where[column];
+    if (table?.columns.has(column) !== true || typeof where !== 'object' || where === null || Array.isArray(where) || where.not === undefined) return [];
+    return [{ table: table.name, kind: description.id, key: rows.id ?? table.key[0] ?? '', means: [...shape.tables.values()].map(({ name }) => name).filter((name) => liesIn(shape, kind, name)), column, apart: [where.not].flat().map(String) }];
+  });
 }
 
 /** Kinds that are named as one column is, with that column. */
@@ -75,10 +90,12 @@ function nameColumns({ kinds }: Shape): Map<string, string> {
   return new Map(kinds.flatMap(({ description, rows }) => { const column = /^\{(\w+)\}$/.exec(rows.name ?? '')?.[1]; return column === undefined || rows.pattern ? [] : [[description.id, column] as const]; }));
 }
 
-function kindsIn(shape: Shape, table: string): string[] {
-  // The id of an item can be that of a row it is joined to.
-  const isOf = ({ rows: { id, joins } }: KindRows): boolean => id !== undefined && Object.values(joins).some((join) => !join.shared && shape.table(join.from).name === table && Object.entries(join.on).some(([here, there]) => here === shape.table(join.from).key[0] && there === id));
-  return shape.kinds.filter((kind) => !kind.rows.inside && !kind.rows.group && kind.rows.from !== undefined && (shape.table(kind.rows.from).name === table || isOf(kind))).map(({ description }) => shortKind(description.id));
+function kindsIn(shape: Shape, table: string): string[] { return shape.kinds.filter((kind) => liesIn(shape, kind, table)).map(({ description }) => shortKind(description.id)); }
+
+/** Are ids of a kind the keys of this table? They can be those of a row that its own are joined to. */
+function liesIn(shape: Shape, { rows: { inside, group, from, id, joins } }: KindRows, table: string): boolean {
+  const isJoined = (): boolean => id !== undefined && Object.values(joins).some((join) => !join.shared && shape.table(join.from).name === table && Object.entries(join.on).some(([here, there]) => here === shape.table(join.from).key[0] && there === id));
+  return !inside && !group && from !== undefined && (shape.table(from).name === table || isJoined());
 }
 
 /** Connects without a layout. */

@@ -66,32 +66,58 @@ export class Shape {
 
 type WrittenKind = Layout['kinds'][number];
 
-/** A kind with what it takes over from the one that it is like: what is said of values, and, unless it says where its own lie, which rows have them, but not which of the rows it means. */
-function alike(kind: WrittenKind, { kinds }: Layout, where: string): WrittenKind {
+/** A kind with what it takes over from the one that it is like: what is said of values, and, unless it says where its own lie, that its rows are a sort of those, but not which of them. */
+function alike(kind: WrittenKind, layout: Layout, where: string): WrittenKind {
   if (kind.like === undefined) return kind;
-  const base = kinds.find((one) => one.id === kind.like);
+  const base = layout.kinds.find((one) => one.id === kind.like);
   if (!base?.rows || base.like !== undefined) throw new Problem('usage', `there is no kind "${kind.like}" that ${kind.id} could be like`, { where, remedy: 'name another kind of the layout, or of one that it extends' });
-  const { where: _where, rest: _rest, pattern: _pattern, ids: _ids, known: _known, name: _name, title: _title, ...rows } = base.rows;
-  const both = <K extends 'codecs' | 'references' | 'siteBound' | 'secret' | 'volatile' | 'keyed' | 'unordered' | 'belongings' | 'files'>(name: K): WrittenKind[K] => [...kind[name], ...base[name]] as WrittenKind[K];
+  const both = <K extends 'references' | 'siteBound' | 'secret' | 'volatile' | 'keyed' | 'unordered' | 'belongings' | 'files'>(name: K): WrittenKind[K] => [...kind[name], ...base[name]] as WrittenKind[K];
+  const inTexts = base.codecs.find((rule) => rule.codec === 'html');
+  const own = kind.codecs.map((rule) => (rule.codec === 'html' && inTexts ? { ...withFirst(inTexts, rule), path: rule.path } : rule));
+  const values = { ...kind, references: both('references'), siteBound: both('siteBound'), secret: both('secret'), volatile: both('volatile'), keyed: both('keyed'), unordered: both('unordered'), belongings: both('belongings'), files: both('files') };
+  if (kind.rows?.from !== undefined) return { ...values, codecs: [...own, ...inEveryMember(base.codecs, valueUnderName(shaped(layout, base.rows, where)))] };
+  return { ...values, ...sortOf(kind, base), codecs: [...own, ...base.codecs], rows: rowsAmong(kind.rows, base.rows) };
+}
+
+/** What is said of a kind, where its items are a sort of those of another one. */
+function sortOf(kind: WrittenKind, base: WrittenKind): Partial<WrittenKind> {
   return {
-    ...kind, codecs: both('codecs'), references: both('references'), siteBound: both('siteBound'), secret: both('secret'), volatile: both('volatile'), keyed: both('keyed'), unordered: both('unordered'), belongings: both('belongings'), files: both('files'),
-    rows: kind.rows?.from !== undefined ? kind.rows : { ...rows, ...kind.rows, where: kind.rows?.where ?? {}, rest: kind.rows?.rest ?? false, ids: kind.rows?.ids ?? {}, value: { ...rows.value, ...kind.rows?.value }, create: { ...rows.create, ...kind.rows?.create }, joins: { ...rows.joins, ...kind.rows?.joins }, labels: { ...rows.labels, ...kind.rows?.labels }, optional: rows.optional },
+    among: kind.among ?? base.id, titleFrom: kind.titleFrom ?? base.titleFrom, where: kind.where ?? base.where,
+    addresses: [...kind.addresses, ...base.addresses], guards: [...kind.guards, ...base.guards], byHand: [...kind.byHand, ...base.byHand], requires: [...kind.requires, ...base.requires],
+    carried: kind.carried && base.carried, draftable: kind.draftable || base.draftable, hidden: kind.hidden || base.hidden, ownedByName: kind.ownedByName || base.ownedByName,
   };
+}
+
+/** Rows that lie where others do and hold what they hold. A name that is made of a pattern is said anew with it. */
+function rowsAmong(own: WrittenKind['rows'], base: NonNullable<WrittenKind['rows']>): WrittenKind['rows'] {
+  const { where: _where, rest: _rest, pattern, ids: _ids, known: _known, name, title, ...rows } = base;
+  return {
+    ...rows, ...(pattern ? {} : { name, title }), ...own, where: own?.where ?? {}, rest: own?.rest ?? false, ids: own?.ids ?? {}, optional: rows.optional,
+    value: { ...rows.value, ...own?.value }, create: { ...rows.create, ...own?.create }, joins: { ...rows.joins, ...own?.joins }, labels: { ...rows.labels, ...own?.labels },
+  };
+}
+
+/** What opens the only value of a row, for rows that have several. */
+function inEveryMember(codecs: WrittenKind['codecs'], member: string | undefined): WrittenKind['codecs'] {
+  const whole = [`$.${member ?? ''}`, `$.${member ?? ''}..*`];
+  const rules = codecs.map((rule) => (whole.includes(rule.path) ? { ...rule, path: '$..*' } : rule));
+  return [...new Map(rules.map((rule) => [JSON.stringify(rule), rule])).values()];
 }
 
 /** A kind with its rows found. Throws a usage problem where its description does not hold. */
 function fittedKind(kind: WrittenKind, rows: Rows, where: string, everywhere: Layout['everywhere']): KindRows {
   const { rows: _written, like: _like, ...described } = kind;
-  const description = { ...described, codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withEverywhere(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...[...Object.entries(rows.ids), ...heldKinds(rows)].map(([part, to]) => ({ path: `$.${part}`, to, naming: true }))] };
-  const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), namedMember: onlyMember(rows), ...description });
+  const description = { ...described, codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withFirst(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...[...Object.entries(rows.ids), ...heldKinds(rows)].map(([part, to]) => ({ path: `$.${part}`, to, naming: true }))] };
+  const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), namedMember: valueUnderName(rows), ...description });
   if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
   return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(rows)], reading: digestOf(JSON.stringify(rows)) }, rows, where };
 }
 
-/** The only thing that an item has, besides what is nearly always the same: a value under a name. */
-function onlyMember({ value }: Rows): string | undefined {
-  const [member, ...more] = Object.entries(value).flatMap(([name, spec]) => (typeof spec === 'object' && 'usual' in spec ? [] : [name]));
-  return more.length === 0 ? member : undefined;
+/** The value under a name: the only thing that an item has, besides what is nearly always the same, or what lies in a column that is called so. */
+function valueUnderName({ value }: Pick<Rows, 'value'>): string | undefined {
+  const members = Object.entries(value).filter(([, spec]) => !(typeof spec === 'object' && 'usual' in spec));
+  const [found, ...more] = members.length === 1 ? members : members.filter(([, spec]) => typeof spec === 'string' && /(^|_)val(ue)?$/i.test(spec));
+  return more.length === 0 ? found?.[0] : undefined;
 }
 
 /** The template of the paths of a kind; none where the site makes them of words that the layout does not know. */
@@ -119,10 +145,12 @@ export function prefixOf(layout: Layout, tables: ReadonlyMap<string, Table>): st
   }));
 }
 
-/** A rule for texts, with what holds everywhere before what it says itself. */
-function withEverywhere<T extends Pick<Layout['everywhere'], 'attributes' | 'comments' | 'patterns' | 'alike'>>(rule: T, all: Layout['everywhere']): T {
+type OfTexts = Pick<Layout['everywhere'], 'attributes' | 'comments' | 'patterns' | 'alike'>;
+
+/** A rule for texts, with what goes before what it says itself. */
+function withFirst<T extends OfTexts>(rule: T, before: OfTexts): T {
   const first = <V>(above: Record<string, V>, own: Record<string, V>): Record<string, V> => ({ ...above, ...own, ...above });
-  return { ...rule, alike: [rule.alike, all.alike].flat(), attributes: first(all.attributes, rule.attributes), comments: first(all.comments, rule.comments), patterns: first(all.patterns, rule.patterns) };
+  return { ...rule, alike: [rule.alike, before.alike].flat(), attributes: first(before.attributes, rule.attributes), comments: first(before.comments, rule.comments), patterns: first(before.patterns, rule.patterns) };
 }
 
 function withPrefix(layout: Layout, prefix: string): Layout {
@@ -133,7 +161,7 @@ function shaped(layout: Layout, rows: RowsAsWritten, where: string): RowsAsWritt
   if (rows.shape === undefined) return rows;
   const shape = layout.shapes[rows.shape];
   if (!shape) throw new Problem('usage', `there is no shape "${rows.shape}"`, { where, remedy: `the shapes of the layout are ${Object.keys(layout.shapes).join(', ')}` });
-  const given = Object.fromEntries(Object.entries(rows).filter(([, value]) => !(typeof value === 'object' && Object.keys(value).length === 0) && value !== false));
+  const given = Object.fromEntries(Object.entries(rows).filter(([, value]) => (value as unknown) !== undefined && !(typeof value === 'object' && Object.keys(value).length === 0) && value !== false));
   return { ...shape, ...given, where: { ...shape.where, ...rows.where }, value: { ...shape.value, ...rows.value }, create: { ...shape.create, ...rows.create } };
 }
 

@@ -1,12 +1,12 @@
 import type { Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { MADE, VOLATILE } from './guess.ts';
-import { holdsTime, isMade } from './samples.ts';
+import { holdsTime, isFilled, isMade } from './samples.ts';
 
 /** Counters and times: they mean nothing, and every site has its own. */
 export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(column.name) || (MADE.test(column.name) && holdsTime(column, rows)); }
 
-export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos|order|sort|rank|weight/i.test(name); }
+export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos(?!t)|order|sort|rank|weight/i.test(name) && !/(^|_)id$/i.test(name); }
 
 export function orderOf(table: Table): string | undefined { return [...table.columns.values()].find(isOrder)?.name; }
 
@@ -19,9 +19,12 @@ export function nestedOf(table: Table): readonly string[] {
   return found.filter((name) => /l(?:e)?ft/i.test(name)).length === 1 && found.some((name) => /rgt|right/i.test(name)) ? found : [];
 }
 
+/** When a row was made or changed last: a new one has such a time as well, where the others have it. */
+const STAMP = /creat|added|insert|modif|updat|chang/i;
+
 /** What a new row has in columns that need a time, and as a key that is made up. */
 export function made(table: Table, rows: readonly Row[], key: string): string | undefined {
-  const times = [...table.columns.values()].filter((column) => isTime(column, rows) && !column.nullable && !column.filled && holdsTime(column, rows));
+  const times = [...table.columns.values()].filter((column) => isTime(column, rows) && !column.filled && holdsTime(column, rows) && (!column.nullable || (STAMP.test(column.name) && isFilled(rows, column.name))));
   const lines = [...(isMade(rows, key) ? [`${key}: '{uuid}'`] : []), ...times.map(({ name, storage }) => `${name}: '${storage === 'integer' ? '{now seconds}' : '{now}'}'`)];
   return lines.length === 0 ? undefined : `create: { ${lines.join(', ')} }`;
 }

@@ -4,6 +4,7 @@ import type { Table } from '../engine.ts';
 import { SMALLEST } from '../suspicion.ts';
 import { isOrder } from './columns.ts';
 import type { Guess, TableGuess } from './guess.ts';
+import type { Held } from './held.ts';
 import { hasSort, isCalled, isNameOf, likeName, MEDIA_WORD, type KnownTables } from './points.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
@@ -27,13 +28,15 @@ export class DraftPlan {
   readonly site: string;
   /** The kind of the layout whose rules for values hold for any. */
   readonly like: string | undefined;
+  /** Tables whose rows belong to rows that the layout describes. */
+  readonly held: readonly Held[];
   readonly #aliases: ReadonlyMap<string, string>;
   readonly #known: KnownTables;
   /** Words for kinds that the layout has already. */
   readonly #taken: ReadonlySet<string>;
   readonly #options = new Map<string, string>();
 
-  constructor(guesses: readonly TableGuess[], base?: { readonly owner: string; readonly prefix: string; readonly tables: KnownTables; readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; readonly like: string | undefined }) {
+  constructor(guesses: readonly TableGuess[], base?: { readonly owner: string; readonly prefix: string; readonly tables: KnownTables; readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; readonly like: string | undefined; readonly held: readonly Held[] }) {
     this.all = guesses;
     this.site = base?.owner ?? 'site';
     this.#known = base?.tables ?? new Map<string, readonly string[]>();
@@ -42,12 +45,13 @@ export class DraftPlan {
     this.#aliases = new Map([...guesses.map((one) => [one.table.name, one.table.name.slice(this.prefix.length)] as const), ...base?.aliases ?? []]);
     this.#taken = new Set(base?.kinds);
     this.like = base?.like;
+    this.held = base?.held ?? [];
   }
 
   alias(table: string): string { return this.#aliases.get(table) ?? table; }
 
   /** The tables of records that are items of their own. */
-  records(): Of<'records'>[] { return this.own.filter(is('records')).filter((one) => !this.ownerOf(one)); }
+  records(): Of<'records'>[] { return this.own.filter(is('records')).filter((one) => !this.held.some((other) => other.one === one) && !this.ownerOf(one)); }
 
   arePeople(table: string): boolean { return this.all.filter(is('records')).some((one) => one.table.name === table && one.guess.people); }
 
@@ -75,6 +79,12 @@ export class DraftPlan {
     if (type === undefined) return alias;
     const taken = this.#taken.has(slug(type)) || this.records().some((one) => one.table.name !== table && (slug(this.alias(one.table.name)) === slug(type) || one.guess.types.some((other) => slug(other) === slug(type))));
     return taken ? `${alias}-${slug(type)}` : slug(type);
+  }
+
+  /** The same of the rows of one sort in a table that the layout describes. */
+  kindOfSort(table: string, sort: string): string {
+    const taken = this.#taken.has(slug(sort)) || this.own.filter(is('records')).some((one) => this.kindOf(one.table.name) === slug(sort));
+    return taken ? `${slug(this.alias(table))}-${slug(sort)}` : slug(sort);
   }
 
   /** The same of an option, each once. */

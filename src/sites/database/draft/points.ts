@@ -27,7 +27,8 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     // Ids that a machine made up say by themselves whose they are.
     const sure = isMade(rows, column.name) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(column.name) && arePeople(one)));
     // What only says that it points to something, and fits nowhere else.
-    const [best] = sure.length === 0 && TARGET.test(column.name) && fits.length === 1 ? fits : sure.sort((a, b) => b.name.length - a.name.length);
+    const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
+    const [best] = sure.length === 0 && TARGET.test(column.name) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || b.name.length - a.name.length);
     if (best) found.set(column.name, best.name);
   }
   return found;

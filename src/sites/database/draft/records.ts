@@ -1,22 +1,15 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
-import { goneOf, isOrder, isTime, made, nestedOf, orderOf } from './columns.ts';
-import { statusOf, type TableGuess } from './guess.ts';
+import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LOOKED_AT, membersOf, pointing, referencesBelow, type Child, type Named } from './children.ts';
+import { goneOf, isTime, made, nestedOf, orderOf } from './columns.ts';
+import { statusOf } from './guess.ts';
 import { flags, type Leaf } from './leaves.ts';
 import { namingOf, type Naming } from './naming.ts';
-import { leavesIn, packingsAt, packingsOf, wordsAt } from './packings.ts';
+import { leavesIn, packingsOf, wordsAt } from './packings.ts';
 import { is, type DraftPlan, type Of } from './plan.ts';
 import { distinct, isMade } from './samples.ts';
 import { pairs, slug, word } from './words.ts';
 
-/** So many rows are looked into for what is packed in them. */
-const LOOKED_AT = 30;
-
-/** Rows that belong to others: `by` says to which, `where` what else has to be so. */
-interface Belonging { readonly one: TableGuess; readonly member: string; readonly by: string; readonly where: Readonly<Record<string, string>>; readonly rows: readonly Row[] }
-/** The same under names. */
-interface Named extends Belonging { readonly key: string; readonly value: string }
-interface Child extends Belonging { readonly parent: string | undefined; /** The columns that tell the rows of one item apart. */ readonly id: readonly string[]; readonly columns: readonly Column[] }
 interface Link { readonly member: string; readonly text: string; readonly to: string }
 
 /** The kinds of a table of records: one, or one for each type. */
@@ -72,19 +65,11 @@ class RecordKind {
   }
 
   #ownChildren(): Child[] {
-    const child = (one: TableGuess, more: Pick<Belonging, 'by' | 'where' | 'rows'>, parent: string | undefined): Child => {
-      const member = this.#plan.alias(one.table.name);
-      const apart = [more.by, ...Object.keys(more.where)];
-      const left = one.table.key.filter((column) => !apart.includes(column));
-      const id = left.length > 0 ? left : one.table.key.length > 0 ? one.table.key : ['id'];
-      // A key that nobody counts up says something.
-      const columns = [...one.table.columns.values()].filter((column) => (!id.includes(column.name) || one.table.key.length > 1) && !apart.includes(column.name) && column.name !== parent && !isTime(column, more.rows));
-      return { one, member, ...more, parent, id, columns };
-    };
+    const memberFor = (one: { table: { name: string } }): string => this.#plan.alias(one.table.name);
     // What people have is theirs.
     if (this.#one.guess.people) return [];
-    const owned = this.#plan.own.filter(is('records')).flatMap((other) => { const owner = this.#plan.ownerOf(other); return owner?.table === this.#one.table.name ? [child(other, { by: owner.column, where: {}, rows: other.samples }, other.guess.parent)] : []; });
-    return [...owned, ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [child(other, { by: other.guess.by, where, rows }, undefined)]))];
+    const owned = this.#plan.own.filter(is('records')).flatMap((other) => { const owner = this.#plan.ownerOf(other); return owner?.table === this.#one.table.name ? [childOf({ one: other, member: memberFor(other), by: owner.column, where: {}, rows: other.samples }, other.guess.parent)] : []; });
+    return [...owned, ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [childOf({ one: other, member: memberFor(other), by: other.guess.by, where, rows }, undefined)]))];
   }
 
   /** Of two tables that are both drafted the first one has the links: rows that two items have would be changed under each other. */
@@ -117,8 +102,7 @@ class RecordKind {
       `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? (naming.labels === undefined ? [] : ["      title: '{label}'"]) : [`      title: '{${guess.title}}'`]),
       ...(status ? [`      status: { column: ${status.column}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${status.column} }`] : []),
       ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
-      ...(this.#children.length > 0 ? [`    belongings: [${this.#children.map((child) => `{ path: '${inList(child)}', id: id }`).join(', ')}]`] : []),
-      ...this.#keyed(),
+      ...belongingLines(this.#children),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
       ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#children.flatMap(inChild)]),
     ];
@@ -138,37 +122,21 @@ class RecordKind {
   #value(): string[] {
     const members = [
       ...this.#columns.map(({ name }) => `${name}: ${name}`),
-      ...this.#fields.map(({ one, member, by, where, key, value }) => `${member}: { fields: { from: ${this.#plan.alias(one.table.name)}${conditions(where)}, on: { ${by}: ${this.#key} }, key: ${key}, value: ${value} } }`),
-      ...this.#children.map((child) => `${child.member}: ${this.#list(child)}`), ...this.#links.map(({ member, text }) => `${member}: ${text}`),
+      ...membersOf(this.#plan, this.#key, this.#fields, this.#children), ...this.#links.map(({ member, text }) => `${member}: ${text}`),
     ];
     return members.length === 0 ? ['      value: {}'] : ['      value:', ...members.map((text) => `        ${text}`)];
-  }
-
-  #list({ one, member, by, where, parent, id, columns }: Child): string {
-    const order = columns.find(isOrder)?.name;
-    const create = made(one.table, one.samples, id[0] ?? '');
-    return `{ list: { from: ${this.#plan.alias(one.table.name)}${conditions(where)}, on: { ${by}: ${this.#key} }, order: [${[...(order === undefined ? [] : [order]), ...id].join(', ')}], id: ${id.length === 1 ? id[0] ?? '' : `[${id.join(', ')}]`}, value: ${pairs(Object.fromEntries(columns.filter(({ name }) => name !== order).map(({ name }) => [name, name])))}${parent === undefined ? '' : `, tree: { parent: ${parent}, member: ${member} }`}${create === undefined ? '' : `, ${create}`} } }`;
-  }
-
-  /** Child rows with one word that tells them apart are known by it. */
-  #keyed(): string[] {
-    const lists = this.#children.filter(({ one, id }) => one.table.key.length > 1 && id.length === 1).map(({ member, id }) => `{ path: $.${member}, key: ${id[0] ?? ''} }`);
-    return lists.length === 0 ? [] : [`    keyed: [${lists.join(', ')}]`];
   }
 
   #codecs(): string[] {
     return [
       ...packingsOf(this.#columns, this.#rows, '$', this.#plan.shown), ...wordsAt(this.#inColumns().filter(([path]) => path !== '$'), this.#plan.shown),
-      ...this.#fields.flatMap(({ rows, member, value }) => packingsAt(rows.map((row) => cellText(row[value])), `$.${member}.*`, this.#plan.shown)),
-      ...this.#children.flatMap((child) => packingsOf(child.columns, child.rows, inList(child), this.#plan.shown)),
+      ...codecsBelow(this.#plan, this.#fields, this.#children),
     ];
   }
 
   #references(): string[] {
-    const pointing = (columns: readonly Column[], points: TableGuess['points'], above: string): string[] => columns.flatMap(({ name }) => { const to = points.get(name); return to === undefined || !this.#plan.isDescribed(to) ? [] : [this.#plan.reference(`${above}.${name}`, to)]; });
     return [
-      ...pointing(this.#columns, this.#points, '$'), ...this.#children.flatMap((child) => pointing(child.columns, child.one.points, inList(child))),
-      ...this.#children.flatMap((child) => this.#plan.referencesIn(inChild(child).filter(([path]) => path !== inList(child)))),
+      ...pointing(this.#plan, this.#columns, this.#points, '$'), ...referencesBelow(this.#plan, this.#children),
       ...this.#links.map(({ member, to }) => this.#plan.reference(`$.${member}[*]`, to)),
       ...this.#plan.referencesIn(this.#inColumns().filter(([path]) => path !== '$')), ...this.#fields.flatMap((named) => this.#plan.referencesIn(inFields(named))),
     ];
@@ -176,12 +144,3 @@ class RecordKind {
 
   #inColumns(): Leaf[] { return this.#rows.slice(0, LOOKED_AT).flatMap((row) => this.#columns.flatMap(({ name }) => leavesIn(cellText(row[name]), ['$', name]))); }
 }
-
-function inFields({ rows, member, key, value }: Named): Leaf[] { return rows.flatMap((row) => leavesIn(cellText(row[value]), ['$', member, cellText(row[key])])); }
-
-function inChild(child: Child): Leaf[] { return child.rows.slice(0, LOOKED_AT).flatMap((row) => child.columns.flatMap(({ name }) => leavesIn(cellText(row[name]), [inList(child), name]))); }
-
-/** The path of the rows that belong to another; in a tree at every depth. */
-function inList({ member, parent }: Child): string { return `${parent === undefined ? '$' : '$.'}.${member}[*]`; }
-
-function conditions(where: Readonly<Record<string, string>>): string { return Object.keys(where).length === 0 ? '' : `, where: ${pairs(where)}`; }

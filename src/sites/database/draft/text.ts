@@ -3,6 +3,7 @@ import { isTime } from './columns.ts';
 import { everywhereText, namesText } from './everywhere.ts';
 import type { Guess, TableGuess } from './guess.ts';
 import type { KnownTables } from './points.ts';
+import { heldLines, type Held } from './held.ts';
 import { optionLines } from './options.ts';
 import { DraftPlan, is, type Of } from './plan.ts';
 import { recordLines } from './records.ts';
@@ -12,7 +13,7 @@ import { pairs, word } from './words.ts';
 /** A row of options that says what a site is. */
 interface Fact { readonly one: Of<'options'>; readonly where: string; readonly quoted: boolean }
 /** A layout that comes with Pochette and fits already: only what it does not describe is drafted. */
-export interface Base { readonly name: string; /** Whose the kinds of the CMS are: the owner that every such site has. */ readonly owner: string; readonly prefix: string; readonly tables: KnownTables; /** Its words for these tables, and for its kinds. */ readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; /** The one for whatever nothing else describes: what it says of values holds for any. */ readonly like: string | undefined; /** Numbers that are ids and that it does not describe, and the columns in which its kinds have their names. */ readonly suspects: readonly Suspect[]; readonly columns: ReadonlyMap<string, string> }
+export interface Base { readonly name: string; /** Whose the kinds of the CMS are: the owner that every such site has. */ readonly owner: string; readonly prefix: string; readonly tables: KnownTables; /** Its words for these tables, and for its kinds. */ readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; /** The one for whatever nothing else describes: what it says of values holds for any. */ readonly like: string | undefined; /** Tables whose rows belong to rows that it describes. */ readonly held: readonly Held[]; /** Numbers that are ids and that it does not describe, and the columns in which its kinds have their names. */ readonly suspects: readonly Suspect[]; readonly columns: ReadonlyMap<string, string> }
 
 /** Writes a commented beginning of a layout: everything in it is a guess that a person has to look at. */
 export function draftText(name: string, guesses: readonly TableGuess[], base?: Base): string {
@@ -85,7 +86,7 @@ class Draft {
     ];
   }
 
-  kinds(): string[] { return [...this.#plan.own.filter(is('options')).flatMap((one) => optionLines(this.#plan, one)), ...this.#plan.records().flatMap((one) => recordLines(this.#plan, one))]; }
+  kinds(): string[] { return [...this.#plan.own.filter(is('options')).flatMap((one) => optionLines(this.#plan, one)), ...this.#plan.records().flatMap((one) => recordLines(this.#plan, one)), ...heldLines(this.#plan, this.#plan.held)]; }
 
   /** Ids of the kinds that are drafted, in what the layout describes already. */
   everywhere(suspects: readonly Suspect[]): string[] {

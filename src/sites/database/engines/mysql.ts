@@ -91,7 +91,7 @@ interface ColumnRow { t: unknown; c: unknown; type: unknown; nullable: unknown; 
 
 async function tables(db: Executor): Promise<Map<string, Table>> {
   const { rows } = await sql<ColumnRow>`
-    select c.table_name as t, c.column_name as c, c.data_type as type, c.is_nullable as nullable, c.column_default is not null as filled, c.character_set_name as charset, c.extra as extra, c.column_key as k, t.engine as engine
+    select c.table_name as t, c.column_name as c, c.data_type as type, c.is_nullable as nullable, c.column_default <> 'NULL' as filled, c.character_set_name as charset, c.extra as extra, c.column_key as k, t.engine as engine
     from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name
     where c.table_schema = database() and t.table_type = 'BASE TABLE' order by c.table_name, c.ordinal_position`.execute(db);
   const found = new Map<string, { name: string; columns: Map<string, Column>; key: string[]; counted: string | undefined; transactional: boolean; foreign: readonly ForeignKey[] }>();

@@ -1,0 +1,79 @@
+import { cellText, type Row } from '../cells.ts';
+import type { Column } from '../engine.ts';
+import { isOrder, isTime, made } from './columns.ts';
+import type { TableGuess } from './guess.ts';
+import type { Leaf } from './leaves.ts';
+import { leavesIn, packingsAt, packingsOf } from './packings.ts';
+import type { DraftPlan } from './plan.ts';
+import { pairs } from './words.ts';
+
+/** So many rows are looked into for what is packed in them. */
+export const LOOKED_AT = 30;
+
+/** Rows that belong to others: `by` says to which, `where` what else has to be so. */
+export interface Belonging { readonly one: TableGuess; readonly member: string; readonly by: string; readonly where: Readonly<Record<string, string>>; readonly rows: readonly Row[] }
+/** The same under names. */
+export interface Named extends Belonging { readonly key: string; readonly value: string }
+export interface Child extends Belonging { readonly parent: string | undefined; /** The columns that tell the rows of one item apart. */ readonly id: readonly string[]; readonly columns: readonly Column[] }
+
+export function childOf(belonging: Belonging, parent: string | undefined): Child {
+  const { one: { table }, by, where, rows } = belonging;
+  const apart = [by, ...Object.keys(where)];
+  const left = table.key.filter((column) => !apart.includes(column));
+  const id = left.length > 0 ? left : table.key.length > 0 ? table.key : ['id'];
+  // A key that nobody counts up says something.
+  const columns = [...table.columns.values()].filter((column) => (!id.includes(column.name) || table.key.length > 1) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
+  return { ...belonging, parent, id, columns };
+}
+
+/** Members of a value for such rows of a row with this key. */
+export function membersOf(plan: DraftPlan, key: string, named: readonly Named[], children: readonly Child[]): string[] {
+  return [
+    ...named.map(({ one, member, by, where, key: name, value }) => `${member}: { fields: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: { ${by}: ${key} }, key: ${name}, value: ${value} } }`),
+    ...children.map((child) => `${child.member}: ${listText(plan, key, child)}`),
+  ];
+}
+
+function listText(plan: DraftPlan, key: string, { one, member, by, where, parent, id, columns }: Child): string {
+  const order = columns.find(isOrder)?.name;
+  const create = made(one.table, one.samples, id[0] ?? '');
+  return `{ list: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: { ${by}: ${key} }, order: [${[...(order === undefined ? [] : [order]), ...id].join(', ')}], id: ${id.length === 1 ? id[0] ?? '' : `[${id.join(', ')}]`}, value: ${pairs(Object.fromEntries(columns.filter(({ name }) => name !== order).map(({ name }) => [name, name])))}${parent === undefined ? '' : `, tree: { parent: ${parent}, member: ${member} }`}${create === undefined ? '' : `, ${create}`} } }`;
+}
+
+/** What a kind says of the rows that belong to its own. */
+export function belongingLines(children: readonly Child[]): string[] {
+  // Child rows with one word that tells them apart are known by it.
+  const keyed = children.filter(({ one, id }) => one.table.key.length > 1 && id.length === 1).map(({ member, id }) => `{ path: $.${member}, key: ${id[0] ?? ''} }`);
+  return [
+    ...(children.length > 0 ? [`    belongings: [${children.map((child) => `{ path: '${inList(child)}', id: id }`).join(', ')}]`] : []),
+    ...(keyed.length === 0 ? [] : [`    keyed: [${keyed.join(', ')}]`]),
+  ];
+}
+
+export function codecsBelow(plan: DraftPlan, named: readonly Named[], children: readonly Child[]): string[] {
+  return [
+    ...named.flatMap(({ rows, member, value }) => packingsAt(rows.map((row) => cellText(row[value])), `$.${member}.*`, plan.shown)),
+    ...children.flatMap((child) => packingsOf(child.columns, child.rows, inList(child), plan.shown)),
+  ];
+}
+
+export function referencesBelow(plan: DraftPlan, children: readonly Child[]): string[] {
+  return [
+    ...children.flatMap((child) => pointing(plan, child.columns, child.one.points, inList(child))),
+    ...children.flatMap((child) => plan.referencesIn(inChild(child).filter(([path]) => path !== inList(child)))),
+  ];
+}
+
+/** Rules for columns that point to tables which are described. */
+export function pointing(plan: DraftPlan, columns: readonly Column[], points: TableGuess['points'], above: string): string[] {
+  return columns.flatMap(({ name }) => { const to = points.get(name); return to === undefined || !plan.isDescribed(to) ? [] : [plan.reference(`${above}.${name}`, to)]; });
+}
+
+export function inFields({ rows, member, key, value }: Named): Leaf[] { return rows.flatMap((row) => leavesIn(cellText(row[value]), ['$', member, cellText(row[key])])); }
+
+export function inChild(child: Child): Leaf[] { return child.rows.slice(0, LOOKED_AT).flatMap((row) => child.columns.flatMap(({ name }) => leavesIn(cellText(row[name]), [inList(child), name]))); }
+
+/** The path of the rows that belong to another; in a tree at every depth. */
+function inList({ member, parent }: Child): string { return `${parent === undefined ? '$' : '$.'}.${member}[*]`; }
+
+export function conditions(where: Readonly<Record<string, string>>): string { return Object.keys(where).length === 0 ? '' : `, where: ${pairs(where)}`; }

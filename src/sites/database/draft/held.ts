@@ -1,0 +1,69 @@
+import { sql } from 'kysely';
+import { groupBy } from '../../../core/json.ts';
+import { cellText } from '../cells.ts';
+import type { Engine } from '../engine.ts';
+import { belongingLines, childOf, codecsBelow, membersOf, referencesBelow, type Child, type Named } from './children.ts';
+import { orderOf } from './columns.ts';
+import type { TableGuess } from './guess.ts';
+import type { DraftPlan } from './plan.ts';
+import { hasSort } from './points.ts';
+import { isFilled } from './samples.ts';
+import { pairs, word } from './words.ts';
+
+/** A table of which a layout describes rows of every sort together, but for some that have kinds of their own. */
+export interface Sorted { readonly table: string; readonly kind: string; /** The column with the ids. */ readonly key: string; /** The tables whose keys these ids are. */ readonly means: readonly string[]; /** The column that says which sort a row is. */ readonly column: string; readonly apart: readonly string[] }
+/** A table whose rows belong to rows of one such sort, as the column `by` says. */
+export interface Held { readonly one: TableGuess; readonly by: string; readonly of: Sorted; readonly sort: string }
+
+/** So many rows are asked which sort they are. */
+const ASKED = 500;
+
+/** Tables that a layout does not describe, with rows that are nothing without rows of one sort that it does. */
+export async function heldTables(engine: Engine, guesses: readonly TableGuess[], sorted: readonly Sorted[], isKnown: (table: string) => boolean): Promise<Held[]> {
+  const found: Held[] = [];
+  for (const one of guesses.filter((guess) => !isKnown(guess.table.name) && canBeHeld(guess, isKnown))) {
+    for (const [by, to] of one.points) {
+      const of = sorted.find(({ means }) => means.includes(to));
+      const sort = of && isFilled(one.samples, by) ? await onlySort(engine, of, [...new Set(one.samples.map((row) => cellText(row[by])))]) : undefined;
+      if (!of || sort === undefined || of.apart.includes(sort) || !(hasSort([sort], by) || one.table.key.includes(by) || one.guess.is === 'fields')) continue;
+      found.push({ one, by, of, sort });
+      break;
+    }
+  }
+  return found;
+}
+
+/** Rows that belong together with those of a table that is drafted belong to that one; what has a name is something by itself. */
+function canBeHeld({ table, guess, points }: TableGuess, isKnown: (table: string) => boolean): boolean {
+  if ([...points.values()].some((to) => to !== table.name && !isKnown(to))) return false;
+  return guess.is === 'links' || guess.is === 'fields' || (guess.is === 'records' && guess.name === undefined);
+}
+
+async function onlySort(engine: Engine, { table, key, column }: Sorted, ids: readonly string[]): Promise<string | undefined> {
+  const there = (await engine.known()).get(table);
+  if (!there) return undefined;
+  const { rows } = await engine.run(sql`select distinct ${engine.own.select(engine.column(there, column))} from ${sql.table(table)} where ${engine.oneOf(there, key, ids.slice(0, ASKED))}`);
+  return rows.length === 1 ? cellText(engine.own.decode(rows[0]?.[column], engine.column(there, column))) : undefined;
+}
+
+/** A kind for each sort that such rows belong to. */
+export function heldLines(plan: DraftPlan, held: readonly Held[]): string[] {
+  return [...groupBy(held, ({ of, sort }) => `${of.table} ${sort}`).values()].flatMap((same) => linesOf(plan, same as [Held, ...Held[]]));
+}
+
+function linesOf(plan: DraftPlan, held: readonly [Held, ...Held[]]): string[] {
+  const [{ of, sort }] = held;
+  const belonging = held.map(({ one, by }) => ({ one, member: plan.alias(one.table.name), by, where: {}, rows: one.samples }));
+  const named = belonging.flatMap((more): Named[] => (more.one.guess.is === 'fields' ? [{ ...more, key: more.one.guess.key, value: more.one.guess.value }] : []));
+  const children = belonging.filter(({ one }) => one.guess.is !== 'fields').map((more): Child => childOf(more, undefined));
+  // Ids order them, which are others on every site.
+  const unordered = children.filter(({ one }) => one.table.key.length > 1 && orderOf(one.table) === undefined).map(({ member }) => `$.${member}`);
+  const [codecs, references] = [codecsBelow(plan, named, children), referencesBelow(plan, children)];
+  return [
+    `  # Rows of ${belonging.map(({ member }) => member).join(' and ')} belong to rows of the sort ${sort}, which are a kind of their own here.`,
+    `  - id: ${plan.site}/${plan.kindOfSort(of.table, sort)}`, `    like: ${of.kind}  # and referred to as such`,
+    '    rows:', `      where: ${pairs({ [of.column]: word(sort) })}`, '      value:', ...membersOf(plan, of.key, named, children).map((text) => `        ${text}`),
+    ...belongingLines(children), ...(unordered.length === 0 ? [] : [`    unordered: [${unordered.join(', ')}]`]),
+    ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
+  ];
+}
