@@ -1,5 +1,5 @@
 <?php
-// Tables of an extension whose rows say what they belong to: a post by its id, one or the other table by a word, two posts; and names that say what a number is: php tours.php SITE-FOLDER dev|live ADDRESS
+// Tables of an extension whose rows say what they belong to: a post by its id, one or the other table by a word, two posts, an entry or a term of which they are a part; and names that say what a number is: php tours.php SITE-FOLDER dev|live ADDRESS
 require __DIR__ . '/begin.php';
 global $wpdb;
 $p = $wpdb->prefix;
@@ -14,6 +14,9 @@ foreach ([
   "links (id bigint unsigned not null auto_increment primary key, from_type varchar(20) not null, from_id bigint unsigned not null, to_type varchar(20) not null, to_id bigint unsigned not null)",
   "shown (id int unsigned not null auto_increment primary key, object_type varchar(20) not null, object_id bigint unsigned not null, cond_key varchar(60) not null, cond_value longtext null)",
   "dates (tour_id bigint unsigned not null, starts datetime not null, seats int not null default 0, primary key (tour_id, starts))",
+  "stops (stop_id bigint unsigned not null auto_increment primary key, tour_id bigint unsigned not null, position int not null, title varchar(80) not null, text longtext null, updated_at datetime null)",
+  "pages (tour_id bigint unsigned not null, role varchar(20) not null, object_id bigint unsigned not null, primary key (tour_id, role, object_id))",
+  "looks (term_id bigint unsigned not null primary key, colour varchar(9) not null, picture_id bigint unsigned not null)",
 ] as $table) $wpdb->query("create table {$p}trip_$table $like");
 if ($dev) {
   $area = wp_insert_term('North', 'trip_area', ['slug' => 'north'])['term_id'];
@@ -23,5 +26,10 @@ if ($dev) {
   foreach ([[$fares, 'redirect', serialize(['page_id' => $contact])], [$tour, 'discount', json_encode(['percent' => 10, 'page_id' => $fares])], [$tour, 'limit', '5']] as [$post, $rule, $settings]) $wpdb->insert("{$p}trip_rules", ['post_id' => $post, 'rule' => $rule, 'settings' => $settings]);
   foreach ([['trip_tour', $tour, 'page', $fares], ['page', $fares, 'trip_tour', $tour]] as [$from, $a, $to, $b]) $wpdb->insert("{$p}trip_links", ['from_type' => $from, 'from_id' => $a, 'to_type' => $to, 'to_id' => $b]);
   foreach ([['post', $tour, 'pages', json_encode(['page_ids' => "$fares,$contact"])], ['term', $area, 'note', 'far']] as [$type, $id, $key, $value]) $wpdb->insert("{$p}trip_shown", ['object_type' => $type, 'object_id' => $id, 'cond_key' => $key, 'cond_value' => $value]);
+  // Its name ends like a word for a thing that has ids, and its order is one of these by chance.
+  wp_insert_post(['post_type' => 'trip_tour', 'post_name' => 'booking-form', 'post_title' => 'Booking', 'post_status' => 'publish', 'menu_order' => $fares]);
+  foreach (['Quay', 'Light', 'Fort'] as $i => $title) $wpdb->insert("{$p}trip_stops", ['tour_id' => $tour, 'position' => $i + 1, 'title' => $title, 'text' => "<a class=\"wp-image-$harbour\" href=\"$address/fares/\">x</a> [gallery ids=\"$harbour\"]", 'updated_at' => '2026-11-01 08:00:00']);
+  foreach ([['shown', $fares], ['shown', $contact], ['hidden', $contact]] as [$role, $page]) $wpdb->insert("{$p}trip_pages", ['tour_id' => $tour, 'role' => $role, 'object_id' => $page]);
+  $wpdb->insert("{$p}trip_looks", ['term_id' => $area, 'colour' => '#0a3d62', 'picture_id' => $harbour]);
   foreach (['2031-05-01 09:00:00', '2031-06-01 09:00:00'] as $starts) $wpdb->insert("{$p}trip_dates", ['tour_id' => $tour, 'starts' => $starts, 'seats' => 12]);
 }

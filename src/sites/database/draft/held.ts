@@ -57,7 +57,7 @@ function linesOf(plan: DraftPlan, held: readonly [Held, ...Held[]]): string[] {
   const named = belonging.flatMap((more): Named[] => (more.one.guess.is === 'fields' ? [{ ...more, key: more.one.guess.key, value: more.one.guess.value }] : []));
   const children = belonging.filter(({ one }) => one.guess.is !== 'fields').map((more): Child => childOf(more, undefined));
   // Ids order them, which are others on every site.
-  const unordered = children.filter(({ one }) => one.table.key.length > 1 && orderOf(one.table) === undefined).map(({ member }) => `$.${member}`);
+  const unordered = children.filter(({ one, id }) => id.length > 1 && orderOf(one.table) === undefined).map(({ member }) => `$.${member}`);
   const [codecs, references] = [codecsBelow(plan, named, children), referencesBelow(plan, children)];
   return [
     `  # Rows of ${belonging.map(({ member }) => member).join(' and ')} belong to rows of the sort ${sort}, which are a kind of their own here.`,
