@@ -160,7 +160,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
       expect(draft).toContain("name: '{post.post_type}/{post.post_name}/{rule}'");
       // What belongs to one sort of entry is a part of it.
       expect(draft).toContain('trip_dates: { list: { from: trip_dates, on: { tour_id: ID }, order: [starts], id: starts, value: { starts: starts, seats: seats } } }');
-      expect(draft.match(/like: entry-store\/(?:entry|term)  /g)).toHaveLength(2);
+      expect(draft.match(/like: entry-store\/(?:entry|term) {2}/g)).toHaveLength(2);
       expect(draft).toContain("name: '{from.post_type}/{from.post_name}/{to.post_type}/{to.post_name}'");
       expect(draft).toMatch(/references: \[\{ path: \$\.object_id, to: \[term, category, menu\] \}\]/);
       expect(draft.match(/like: entry-store\/settings/g)?.length).toBeGreaterThanOrEqual(4);
