@@ -235,6 +235,8 @@ import { hasMariaDb } from '../helpers/servers.ts';
       const [piers, bell] = ['piers', 'bell'].map((name) => of(`select ID from skf7_posts where post_name = '${name}' and post_status = 'publish'`)) as [string, string];
       expect(names).toEqual([`category_${storms}`, `mr_depth_${deep}_image`, `mr_global_${bell}`, 'mr_top_12', `page_${piers}_layout`, `taxonomy_${storms}`].sort());
       expect(pair.live.php("echo json_encode(get_option('mr_measures'));")).toBe(pair.dev.php("echo json_encode(get_option('mr_measures'));"));
+      expect(JSON.parse(pair.live.php("echo json_encode(get_option('mr_access'));"))).toEqual({ password_label: 'Word', password_length: 8, require_password: '1', lost_password_page: Number(piers), design_token: 'sea', smtp: { host: 'mail' }, boarding_pass: 'blue' });
+      expect(dump()).not.toContain('hush-');
       expect(of("select meta_value from skf7_postmeta where meta_key in ('leads', 'berths') order by meta_key desc").split('\n')).toEqual([piers, '12']);
       expect(of("select option_value from skf7_options where option_name = 'mr_page_leads'")).toBe(piers);
       expect((await run('export', 'dev', '-o', 'moorings.pochette')).err).toBe('');

@@ -22,6 +22,9 @@ update_option('mr_beside', [
 update_option('mr_measures', ['grid' => $fares, 'image_width' => $contact, 'posts_per_page' => $fares, 'paid' => $contact, 'show_image' => $fares, 'popup_delay' => $contact, 'number_of_pages' => $contact]);
 foreach (["category_$storms" => ['colour' => '#112233'], "mr_depth_{$deep}_image" => $anchor, "taxonomy_$storms" => 1, "mr_global_$bell" => 'x', "page_{$piers}_layout" => 'wide', 'mr_top_12' => 'no id'] as $name => $value) update_option($name, $value);
 update_option('mr_default', $bell);
+// What is a secret, and what only speaks of one.
+update_option('mr_access', ['password_label' => 'Word', 'password_length' => 8, 'require_password' => '1', 'lost_password_page' => $piers, 'design_token' => 'sea', 'token' => 'hush-1', 'bot_token' => 'hush-2', 'smtp' => ['host' => 'mail', 'pass' => 'hush-3'], 'accessKey' => 'hush-4', 'admin_password' => 'hush-5', 'boarding_pass' => 'blue']);
+set_theme_mod('mr_maps_api_key', 'hush-6');
 update_option('mr_order', [$bell => [$whistle], $whistle => []]);
 update_option('mr_code', "if (is_page($piers) || is_page( array( $piers, $crew ) )) return get_permalink( $crew ) . get_post($bell)->post_title;");
 // Fields of which only a definition says what they hold: its key stands beside the value, under the same name with a line before it.
