@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { shortKind } from './address.ts';
 import { isLike, namesLike } from './nameslike.ts';
 import { parsePath, type Path } from './path.ts';
-import { PathSet, type Named } from './pathset.ts';
+import { PathSet, type Named, type Place } from './pathset.ts';
 import { Problem } from './problem.ts';
 
 const path = z.string().regex(/^\$/, 'a path starts with $').describe('JSONPath limited to names, indices, wildcard and descendant');
@@ -23,7 +23,7 @@ export const ReferenceRule = z.strictObject({
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
   listed: z.number().int().optional().describe('the same of the entries of a list, which are no counts, and of names of members that are all such ids'),
-  alike: z.union([z.boolean(), z.literal('item')]).default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high; item: the name of the item that holds it does'),
+  alike: z.union([z.boolean(), z.literal('item'), z.literal('name')]).default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high; item: the name of the item that holds it does; name: it ends with the own name of the item, "our_office" for office'),
   kin: z.union([z.boolean(), z.literal('one')]).default(false).describe('only for several ids in a list (or one under a name that is one), or as the names of members, all of items that are called after what the item, or a member on the way, is called after: an order of "lx_leg/…" in lx_trip; one: also for a value that is such an id'),
   maps: z.union([z.boolean(), z.literal('only')]).default(false).describe('a map counts like a list, where every value in it is such an id or empty; only: and nothing else does'),
   naming: z.boolean().default(false).describe('the name of the item is made of it: where it means nothing, the item cannot be'),
@@ -129,7 +129,7 @@ export type ReferenceRule = z.output<typeof ReferenceRule>;
 export type Withholding = 'site-bound' | 'secret' | 'volatile' | 'own-id' | 'unasked';
 
 /** Rules as they are used: with their paths read, and in the order in which they are applied. */
-export type CodecStep = CodecRule & { at: Path; fits: Named | undefined; order: number };
+export type CodecStep = CodecRule & { at: Path; fits: Named | undefined; order: number; /** What is said of values, for data that stands in a text. */ inData?: () => Place<CodecStep | ReferenceStep, Opened> };
 export type ReferenceStep = ReferenceRule & { at: Path; kinds: readonly string[]; fits: Named | undefined; order: number; sorts: Sorts | undefined; /** What it means is no reference. */ none: boolean };
 /** Which siblings say what a value is, and the kinds that a word there means. */
 export interface Sorts { readonly fields: readonly string[]; readonly defined: boolean; kinds(word: string): readonly string[] | undefined; readonly others: readonly string[]; readonly named: readonly string[] }
@@ -165,13 +165,13 @@ export interface Kind {
 export function pluralOf({ description: { title, plural } }: Kind): string { return plural ?? (/s$/i.test(title) ? title : /[^aeiou]y$/i.test(title) ? `${title.slice(0, -1)}ies` : `${title}s`); }
 
 export function compileKind(description: KindDescription): Kind {
-  const codecs = description.codecs.map((rule, order): CodecStep => ({ ...rule, order, at: parsePath(rule.path), fits: rule.codec === 'list' ? naming(rule.named) : undefined }));
+  const codecs = description.codecs.map((rule, order): CodecStep => ({ ...rule, order, at: parsePath(rule.path), fits: rule.codec === 'list' ? naming(rule.named) : undefined, ...(rule.codec === 'html' ? { inData: () => opening.top } : {}) }));
   const references = description.references.map((rule, order): ReferenceStep => ({ ...rule, order, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named), sorts: rule.kindFrom && sortsOf(rule.kindFrom), none: Array.isArray(rule.to) && rule.to.length === 0 }));
+  const opening = new PathSet<CodecStep | ReferenceStep, Opened>([...codecs, ...references], openedBy, description.namedMember);
   return {
     description, id: description.id,
     short: description.qualified ? description.id : shortKind(description.id),
-    opening: new PathSet<CodecStep | ReferenceStep, Opened>([...codecs, ...references], openedBy, description.namedMember),
-    references,
+    opening, references,
     files: description.files.map(parsePath),
     filePaths: description.filePaths.map(parsePath),
     keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),

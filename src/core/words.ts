@@ -9,6 +9,9 @@ export function wordsOf(name: string): readonly string[] {
 
 function separated(name: string): string[] { return uncamelled(name).split(/[^a-z]+/); }
 
+/** "nextPage" and "next-page" → next_page; a name that is written so already stays the same text. */
+export function snakeCased(name: string): string { return /[A-Z-]/.test(name) ? uncamelled(name).replaceAll('-', '_') : name; }
+
 /** "nextPage2" → next_page2. */
 export function uncamelled(name: string): string { return name.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase(); }
 

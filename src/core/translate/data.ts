@@ -1,22 +1,26 @@
+import type { CodecStep, ReferenceStep } from '../kind.ts';
 import { isLike, namesLike } from '../nameslike.ts';
+import type { Meant } from './patterns.ts';
+import { meaningHere } from './refer.ts';
 
-/** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. */
-export interface DataNumber { readonly start: number; readonly end: number; readonly kinds: readonly string[]; /** Only where the name says what the item is: numbers above this. */ readonly above?: number; readonly alike?: { readonly name: string; readonly many: boolean } }
-/** `above`: where a word only hints at it, numbers above this. */
-interface Meant { readonly kinds: readonly string[]; readonly above?: number }
+/** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. The first meaning counts that there is an item for. */
+export interface DataNumber { readonly start: number; readonly end: number; readonly meant: readonly Meant[] }
 export interface NamedKinds { readonly name: string; readonly kinds: readonly string[] }
 
 /** An object or list that is being read. `above`: the name of what it stands in. */
 interface Frame { readonly isObject: boolean; readonly name: string; readonly above: string; /** Members so far, with those values that are texts. */ readonly members: Map<string, string>; key: string }
 interface Found { readonly start: number; readonly end: number; readonly name: string; /** One of a list. */ readonly many: boolean; readonly above: string; readonly beside: ReadonlyMap<string, string> }
 
-interface Beside { readonly name: string; readonly other: string; readonly word: string | undefined; readonly kinds: readonly string[] }
+interface Beside { readonly name: string; readonly other: string; readonly isWord: string | undefined; readonly meant: Meant }
 
 /** A text in quotes or in quotes written as entities; a number; a sign or a word. */
 const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.))*)\2|(-?\d[\d.eE+-]*)|([{}[\],:]|true|false|null))/y;
 /** Of data where nobody asks what stands beside. */
 const NO_MEMBERS = new Map<string, string>();
 const DIGITS = /^[1-9]\d*$/;
+/** A name that no rule knows. */
+const OUTSIDE = '<!--';
+const NOTHING_DEFINED: ReadonlyMap<string, string> = new Map();
 /** Smaller numbers are counts and positions. */
 const SMALLEST_GUESS = 9;
 const COLON = /\s*:/y;
@@ -31,14 +35,16 @@ export class DataKinds {
   readonly #beside: readonly Beside[];
 
   readonly #alike: readonly string[];
+  readonly #rules: CodecStep['inData'];
 
-  /** `alike`: kinds of which an id can stand under any name that says what the item is. */
-  constructor(named: readonly NamedKinds[], alike: readonly string[] = []) {
+  /** `alike`: kinds of which an id can stand under any name that says what the item is; `rules`: what is said of values of the same kind holds for data too. */
+  constructor(named: readonly NamedKinds[], alike: readonly string[] = [], rules?: CodecStep['inData']) {
     this.#alike = alike;
+    this.#rules = rules;
     const plain = named.filter(({ name }) => !name.includes(' beside '));
     this.#exact = new Map(plain.filter(({ name }) => !isLike(name)).map(({ name, kinds }) => [name, { kinds }]));
     this.#starred = plain.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ within: name.includes('.'), fits: namesLike([name]), meant: name.startsWith('~') ? { kinds, above: SMALLEST_GUESS } : { kinds } }));
-    this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, word, kinds }]; });
+    this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, isWord: word, meant: { kinds } }]; });
   }
 
   /** Those numbers behind the first bracket of a text that could be ids, up to where its data ends. */
@@ -46,19 +52,44 @@ export class DataKinds {
     const first = text.search(/[{[]/);
     if (first < 0) return [];
     const numbers: DataNumber[] = [];
-    for (const one of read(text, first, this.#beside.length > 0)) {
-      const meant = this.#of(one);
-      if (meant && meant.kinds.length > 0) numbers.push({ start: one.start, end: one.end, kinds: meant.kinds, ...(meant.above === undefined ? {} : { above: meant.above }) });
-      else if (!meant && this.#alike.length > 0) numbers.push({ start: one.start, end: one.end, kinds: this.#alike, above: SMALLEST_GUESS, alike: one });
+    for (const one of read(text, first, this.#beside.length > 0 || this.#rules !== undefined)) {
+      const said = this.#of(one);
+      const meant = said ? [said] : [...this.#alikeTo(one), ...this.#asValue(one)];
+      if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.end, meant });
     }
     return numbers;
   }
 
+  #alikeTo({ name, above, many }: Found): Meant[] {
+    return this.#alike.length === 0 ? [] : [{ kinds: this.#alike, above: SMALLEST_GUESS, alike: { name: name === 'id' ? above : name, many } }];
+  }
+
+  /** What a value with such names would mean, as far as it goes by the names and by what stands beside it. */
+  #asValue({ name, above, many, beside }: Found): Meant[] {
+    const outside = this.#rules?.().child(OUTSIDE);
+    if (!outside) return [];
+    const place = (above === '' ? outside : outside.child(above)).child(name);
+    const found: Meant[] = [];
+    for (const rule of (many ? place.entry(0, 1) : place).rules('').values) {
+      if (rule.none) break;
+      if (!goesByNames(rule)) continue;
+      const { rule: { said }, kinds } = meaningHere(rule, rule.when ?? rule.sorts ? Object.fromEntries(beside) : undefined, { name, item: '', definitions: NOTHING_DEFINED, around: undefined });
+      const least = (many ? rule.listed : undefined) ?? rule.least ?? 1;
+      if (kinds.length > 0) found.push({ kinds, above: least - 1, said, ...(rule.alike === true ? { alike: { name: name === 'id' ? above : name, many } } : {}) });
+    }
+    return found;
+  }
+
   #of({ name, above, beside }: Found): Meant | undefined {
     const within = `${above}.${name}`;
-    const besides = this.#beside.length === 0 ? [] : this.#beside.filter((one) => one.name === name && (one.word === undefined ? beside.has(one.other) : beside.get(one.other) === one.word));
-    return besides.find((one) => one.word !== undefined) ?? this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.meant ?? besides[0];
+    const besides = this.#beside.length === 0 ? [] : this.#beside.filter((one) => one.name === name && (one.isWord === undefined ? beside.has(one.other) : beside.get(one.other) === one.isWord));
+    return besides.find((one) => one.isWord !== undefined)?.meant ?? this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.meant ?? besides[0]?.meant;
   }
+}
+
+/** Can a rule for values be followed where only names are known, and what stands beside? */
+function goesByNames({ loose, by, kin, maps, alike, sorts, otherwise }: ReferenceStep): boolean {
+  return loose && by === 'id' && !kin && maps !== 'only' && typeof alike !== 'string' && !sorts?.defined && otherwise === undefined;
 }
 
 /** Every whole number with the name that it stands under; what is in a list stands under the name of the list. `besides`: what stands beside it is asked for. */

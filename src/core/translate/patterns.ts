@@ -2,7 +2,7 @@ import { ENDINGS } from '../filetypes.ts';
 import { literal } from '../wildcard.ts';
 
 /** Which numbers are ids: of items of these kinds, above a number, of items that a word before it or the name of the member says. */
-export interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly word?: string; readonly alike?: { readonly name: string; readonly many: boolean } | undefined }
+export interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly word?: string; readonly alike?: { readonly name: string; readonly many: boolean } | undefined; readonly said?: readonly string[] | undefined }
 
 /** Files that nobody uploads. */
 const PROGRAMS = ['js', 'mjs', 'php', 'html', 'htm', 'xml', 'map'];

@@ -1,7 +1,7 @@
 import type { ReferenceStep } from '../kind.ts';
 import { areSizes } from '../measures.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
-import { familyOf, isAlike, isOfSort, nameIn } from './likename.ts';
+import { familyOf, isAlike, isCalledSo, isOfSort, nameIn } from './likename.ts';
 import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
 type Looking = Pick<ReferenceStep, 'by' | 'least' | 'listed' | 'alike'> & Sorted;
@@ -104,15 +104,15 @@ export class Referrer {
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
     }
     const as = typeof raw === 'number' ? 'number' : 'text';
-    const found = this.#index.byId(kinds, localId(raw), (there) => (said === undefined || said.some((word) => isOfSort(word, nameIn(there)))) && (alike === false || endsAlike(way, nameIn(there))));
+    const found = this.#index.byId(kinds, localId(raw), (there) => (said === undefined || said.some((word) => isOfSort(word, nameIn(there)))) && (alike === false || (alike === 'name' ? isCalledSo(way.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(way, nameIn(there)))));
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }
 }
 
-/** Does the last name on a way end like the first word in the name of an item? */
+/** Does the last name on a way that says something end like the first word in the name of an item? */
 function endsAlike(way: Way, name: string): boolean {
-  const at = way.findLastIndex((step) => typeof step === 'string' && !/^\d+$/.test(step));
+  const at = way.findLastIndex((step) => typeof step === 'string' && step !== 'id' && !/^\d+$/.test(step));
   return isAlike(String(way[at] ?? ''), at < way.length - 1, name);
 }
 

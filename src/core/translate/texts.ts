@@ -1,18 +1,18 @@
 import { groupBy } from '../json.ts';
-import type { CodecRule } from '../kind.ts';
+import type { CodecStep } from '../kind.ts';
 import { MADE_IDS } from '../madeid.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { SPELLINGS } from '../tokens.ts';
 import { isLike, namesLike } from '../nameslike.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
-import { DataKinds, type NamedKinds } from './data.ts';
-import { isAlike, isNamed, nameIn } from './likename.ts';
+import { DataKinds, type DataNumber, type NamedKinds } from './data.ts';
+import { isAlike, isNamed, isOfSort, nameIn } from './likename.ts';
 import { hostOf } from './named.ts';
 import { bareOf, isAlone, LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, parsePattern, placesOf, WAY, wordPattern, wordsIn, type Meant, type Pattern, type WordPattern } from './patterns.ts';
 
 /** A stretch of a text that is replaced by pieces. */
 interface Span { start: number; end: number; pieces: TextPiece[] }
-type HtmlRule = Extract<CodecRule, { codec: 'html' }>;
+type HtmlRule = Extract<CodecStep, { codec: 'html' }>;
 
 const [PLAIN_END, ESCAPED_END, TWICE_END, ENCODED_END, ENCODED_ESCAPED_END] = [/[^\s"'<>?#\\(),⟦⟧]*/y, /(?:\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:\\\\\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:%2[Ff]|[A-Za-z0-9._~-])*/y, /(?:%5C%2F|[A-Za-z0-9._~-])*/y];
 /** Where a path behind an address ends, and how it is written there. */
@@ -214,7 +214,12 @@ export class TextReader {
 
   /** Ids in JSON: in a comment, or in an attribute, where its quotes may be written as entities. */
   #dataSpans(text: string, start: number, data: DataKinds, into: Span[]): void {
-    for (const one of data.numbers(text)) this.#idSpans(text.slice(one.start, one.end), start + one.start, one, into);
+    for (const one of data.numbers(text)) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one, into);
+  }
+
+  #numberSpan(digits: string, start: number, { meant }: DataNumber, into: Span[]): void {
+    const before = into.length;
+    for (const one of meant) { this.#idSpans(digits, start, one, into); if (into.length > before) return; }
   }
 
   /** The same in JSON that is percent-encoded (RFC 3986, section 2.1). Only signs of ASCII count in it. */
@@ -222,7 +227,7 @@ export class TextReader {
     const places: number[] = [];
     let decoded = '';
     for (let i = 0; i < text.length; i += text[i] === '%' ? 3 : 1) { places.push(i); decoded += text[i] === '%' ? String.fromCharCode(parseInt(text.slice(i + 1, i + 3), 16)) : text[i] ?? ''; }
-    for (const one of data.numbers(decoded)) this.#idSpans(decoded.slice(one.start, one.end), start + (places[one.start] ?? 0), one, into);
+    for (const one of data.numbers(decoded)) this.#numberSpan(decoded.slice(one.start, one.end), start + (places[one.start] ?? 0), one, into);
   }
 
   #commentSpans(comment: string, start: number, rule: HtmlRule, into: Span[]): void {
@@ -256,11 +261,11 @@ export class TextReader {
   }
 
   /** Every whole number in a short text that is the id of such an item. */
-  #idSpans(value: string, start: number, { kinds, above = 0, word, alike }: Meant, into: Span[]): void {
+  #idSpans(value: string, start: number, { kinds, above = 0, word, alike, said }: Meant, into: Span[]): void {
     NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
-      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, nameIn(one))) && (!alike || isAlike(alike.name, alike.many, nameIn(one))));
+      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, nameIn(one))) && (!alike || isAlike(alike.name, alike.many, nameIn(one))) && (said === undefined || said.some((sort) => isOfSort(sort, nameIn(one)))));
       if (address === undefined) continue;
       into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }
@@ -333,7 +338,7 @@ function compiled(rule: HtmlRule): Compiled {
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
     patterns: patterns.filter((one) => !isWord(one)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one), needs: wordsIn(one) })),
     words: patterns.filter(isWord).map(wordPattern),
-    data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined), [rule.alike].flat()) : undefined,
+    data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined), [rule.alike].flat(), rule.inData) : undefined,
     byWord: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
   };
   COMPILED.set(rule, made);
