@@ -28,6 +28,7 @@ export class Opening {
   readonly #item: string;
   readonly #leftOut: LeftOut[];
   readonly #top: At;
+  readonly #namedMember: string | undefined;
   /** Names to where the walk is, and the objects that it has gone into. */
   readonly #way: (string | number)[] = [];
   readonly #inside: Node[] = [];
@@ -38,6 +39,7 @@ export class Opening {
     this.#item = item;
     this.#leftOut = leftOut;
     this.#top = kind.opening.top;
+    this.#namedMember = kind.description.namedMember;
   }
 
   /** The tree is used up: what comes back is made of it. */
@@ -93,7 +95,7 @@ export class Opening {
     const meanings = rules.values.length === 0 ? above : this.#meanings(rules.values, inner, siblings, above);
     if (Array.isArray(inner)) return this.#below(node, { place, keys: NOTHING, above: meanings });
     let found = node;
-    for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule, rule.alike === 'item' ? [this.#item, ...this.#way.slice(1)] : this.#way);
+    for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule, this.#called(rule));
     const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, inner, siblings, NOTHING);
     const isMap = rules.values.length > 0 && meanings.some(({ rule }) => rule.maps !== false) && typeof inner === 'object';
     return this.#below(found, isMap ? { place, keys, above: meanings.filter(({ rule }) => rule.maps !== false), mapped: true } : { place, keys, above: meanings });
@@ -113,6 +115,11 @@ export class Opening {
       if (meaning.kinds.length > 0 && (!isMap || this.#referrer.isMapOfIds(inner, meaning.kinds, rule))) own.push(meaning);
     }
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
+  }
+
+  /** The names on the way to a value, with that of the item for the member that it names, where a rule asks for it. */
+  #called({ alike }: ReferenceStep): readonly (string | number)[] {
+    return alike === 'item' || (alike === 'name' && this.#way.length === 1 && this.#way[0] === this.#namedMember) ? [this.#item, ...this.#way.slice(1)] : this.#way;
   }
 
   #here(): Here {

@@ -14,7 +14,7 @@ $template = entry('gw_tpl', 'foot', 'Foot', [], ['_gw_show_on' => [$page['start'
 $course = entry('gw_course', 'seamanship', 'Seamanship');
 $first = entry('gw_lesson', 'first', 'First', ['post_parent' => $course], ['_gw_course' => $course]);
 $second = entry('gw_lesson', 'second', 'Second', ['post_parent' => $course], ['_gw_course' => $course, '_gw_requires' => $first, '_gw_back' => (string) $first]);
-entry('gw_quiz', 'knots', 'Knots', [], ['_gw_pass' => $page['rules'], '_gw_thanks' => $page['cheers'], '_gw_answers' => [['image' => $picture, 'points' => $page['rates']]]]);
+$quiz = entry('gw_quiz', 'knots', 'Knots', [], ['_gw_pass' => $page['rules'], '_gw_thanks' => $page['cheers'], '_gw_answers' => [['image' => $picture, 'points' => $page['rates']]]]);
 entry('gw_popup', 'gale', 'Gale', [], ['_gw_rules' => [['if' => 'page', 'is' => $page['rates']], ['if' => 'page_in', 'is' => [$page['rates'], $page['rules']]], ['if' => 'visits', 'is' => $page['rates']]], '_gw_after' => ['do' => 'redirect', 'where' => $page['cheers']]]);
 entry('gw_mail', 'welcome', 'Welcome', ['post_content' => "See {{page:{$page['rules']}}}, %page:{$page['touch']}% or {{link id={$page['rates']}}}"]);
 foreach (['gw_courses' => [$course], 'gw_landing' => $page['start'], 'gw_badge' => $picture] as $key => $value) add_term_meta($level, $key, $value);
@@ -24,4 +24,11 @@ update_option('gw_home', ['slides' => [['image' => $picture, 'href' => $page['ra
 update_option('gw_redirects', ['/old' => $page['rates'], '/older' => $page['rules']]);
 update_option('gw_page', $page['start']);
 update_option("gw_course_{$course}_settings", ['seats' => $page['rates'], 'certificate' => $picture]);
-entry('wp_block', 'outer', 'Outer', ['post_content' => "<!-- wp:gw/course {\"course\":$course,\"thanks\":{$page['cheers']},\"postsToShow\":{$page['rates']}} /-->"]);
+entry('wp_block', 'outer', 'Outer', ['post_content' => "<!-- wp:gw/course {\"course\":$course,\"thanks\":{$page['cheers']},\"postsToShow\":{$page['rates']}} /-->\n<!-- wp:gw/quiz {\"quiz\":{\"id\":$quiz,\"points\":{$page['rates']}},\"level\":$level,\"linkTo\":{$page['touch']},\"rows\":{$page['rules']}} /-->"]);
+// Its name ends like a word for a thing that has ids: its order is none.
+entry('gw_popup', 'booking-form', 'Booking', ['menu_order' => $page['rates']]);
+update_option('gw_offer', [['if' => ['field' => 'level', 'op' => 'in', 'value' => [$level]], 'then' => ['show' => 'page', 'id' => $page['rates']]], ['if' => ['field' => 'count', 'value' => $page['rates']]]]);
+update_option('gw_reserve', $page['reserve']);
+$menu = wp_create_nav_menu('Gangway');
+$top = wp_update_nav_menu_item($menu, 0, ['menu-item-title' => 'Course', 'menu-item-object' => 'gw_course', 'menu-item-object-id' => $course, 'menu-item-type' => 'post_type', 'menu-item-status' => 'publish']);
+update_post_meta($top, '_gw_mega', ['template' => $template, 'icon' => $picture, 'width' => $page['rates']]);
