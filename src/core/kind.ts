@@ -19,6 +19,7 @@ export const ReferenceRule = z.strictObject({
   by: z.enum(['id', 'name']).default('id'),
   in: z.enum(['value', 'keys']).default('value').describe('keys: the names of the members at the path are the references'),
   when: sibling.optional().describe('only where the sibling is there, with this value'),
+  without: z.array(z.string()).default([]).describe('only where none of these siblings is there'),
   named: named.optional(),
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
@@ -192,7 +193,7 @@ function placesOf(parts: readonly { name: string; paths: readonly string[] }[]):
 
 function openedBy(rules: readonly (CodecStep | ReferenceStep)[]): Opened {
   const references = rules.filter((rule): rule is ReferenceStep => !('codec' in rule));
-  return { codecs: rules.filter((rule): rule is CodecStep => 'codec' in rule), values: references.filter((rule) => rule.in === 'value'), keys: references.filter((rule) => rule.in === 'keys'), asks: references.some((rule) => rule.when ?? rule.kindFrom) };
+  return { codecs: rules.filter((rule): rule is CodecStep => 'codec' in rule), values: references.filter((rule) => rule.in === 'value'), keys: references.filter((rule) => rule.in === 'keys'), asks: references.some((rule) => rule.when !== undefined || rule.kindFrom !== undefined || rule.without.length > 0) };
 }
 
 function withheldBy(description: KindDescription): WithheldStep[] {

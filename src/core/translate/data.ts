@@ -73,7 +73,7 @@ export class DataKinds {
     for (const rule of (many ? place.entry(0, 1) : place).rules('').values) {
       if (rule.none) break;
       if (!goesByNames(rule)) continue;
-      const { rule: { said }, kinds } = meaningHere(rule, rule.when ?? rule.sorts ? Object.fromEntries(beside) : undefined, { name, item: '', definitions: NOTHING_DEFINED, around: undefined });
+      const { rule: { said }, kinds } = meaningHere(rule, rule.when !== undefined || rule.sorts !== undefined || rule.without.length > 0 ? Object.fromEntries(beside) : undefined, { name, item: '', definitions: NOTHING_DEFINED, around: undefined });
       const least = (many ? rule.listed : undefined) ?? rule.least ?? 1;
       if (kinds.length > 0) found.push({ kinds, above: least - 1, said, ...(rule.alike === true ? { alike: { name: name === 'id' ? above : name, many } } : {}) });
     }

@@ -17,7 +17,7 @@ export interface Here { readonly name: string; readonly item: string; readonly d
 
 /** What a rule means here, beside these siblings; no kinds where it does not hold. */
 export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Meaning {
-  if (rule.when && !fulfilled(rule.when, siblings)) return { rule, kinds: [] };
+  if ((rule.when && !fulfilled(rule.when, siblings)) || rule.without.some((field) => childOf(siblings, field) !== undefined)) return { rule, kinds: [] };
   if (!rule.sorts) return { rule, kinds: rule.kinds };
   const { fields, others, named } = rule.sorts;
   const said: string[] = [];

@@ -199,8 +199,8 @@ export class TextReader {
 
   /** A path without the address of the site. */
   #bareSpan(value: string, start: number, into: Span[]): void {
-    if (!value.startsWith('/') || value.startsWith('//')) return;
-    const span = this.#pathSpan(value, 0, 'plain');
+    if (!/^(?:\/(?!\/)|\?)/.test(value)) return;
+    const span = value.startsWith('?') ? undefined : this.#pathSpan(value, 0, 'plain');
     if (span) into.push({ start, end: start + span.end, pieces: span.pieces });
     if (!value.includes('?')) return;
     const query: Span[] = [];

@@ -13,7 +13,7 @@ $fields = function (string $type, string $name) use ($wpdb): array {
 $level = $wpdb->get_var("select term_id from $wpdb->terms where slug = 'deckhand'");
 $named = fn (string $text): string => preg_replace_callback('/(?<=page:|id=|course":|thanks":|"id":|linkTo":)\d+/', fn ($found) => $called($found[0]), preg_replace_callback('/(?<="level":)\d+/', fn ($found) => $term($found[0]), $text));
 $mega = maybe_unserialize($wpdb->get_var("select meta_value from $wpdb->postmeta where meta_key = '_gw_mega'"));
-$offer = get_option('gw_offer');
+[$offer, $ask] = [get_option('gw_offer'), get_option('gw_ask')];
 echo json_encode([
   'template' => [$all($foot['_gw_show_on']), $foot['_gw_priority']], 'lesson' => $all([$second['_gw_course'], $second['_gw_requires'], $second['_gw_back']]),
   'quiz' => [$quiz['_gw_pass'], $called($quiz['_gw_thanks']), $called($quiz['_gw_answers'][0]['image']), $quiz['_gw_answers'][0]['points']],
@@ -23,6 +23,7 @@ echo json_encode([
   'fields' => [$called($set['f_1']['default']), $called($set['f_2']['default']), $set['f_3']], 'access' => [$term($access['level']), $all($access['only']['pages']), $called($access['denied']), $access['rank']],
   'home' => [$called($home['slides'][0]['image']), $called($home['slides'][0]['href']), $home['columns'], $called($home['footer']), $home['home_posts']],
   'offer' => [array_map($term, $offer[0]['if']['value']), $called($offer[0]['then']['id']), $offer[1]['if']['value']], 'reserve' => $called(get_option('gw_reserve')),
+  'ask' => [$ask['fields'][0]['id'], $called($ask['fields'][0]['value']), $all($ask['grants']['except']), $called($ask['grants']['upgrade_to']), preg_replace_callback('/(?<=page_id=|image=")\d+/', fn ($found) => $called($found[0]), preg_replace_callback('/(?<=level=")\d+/', fn ($found) => $term($found[0]), preg_replace('/ size="\d+"/', '', $ask['html'])))],
   'menu' => [$called($mega['template']), $called($mega['icon']), $mega['width']], 'order' => $wpdb->get_var("select menu_order from $wpdb->posts where post_name = 'booking-form'"),
   'redirects' => $all(get_option('gw_redirects')), 'page' => $called(get_option('gw_page')), 'settings' => [get_option("gw_course_{$course}_settings")['seats'], $called(get_option("gw_course_{$course}_settings")['certificate'])],
 ]);
