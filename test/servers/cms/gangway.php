@@ -30,7 +30,7 @@ entry('gw_popup', 'booking-form', 'Booking', ['menu_order' => $page['rates']]);
 update_option('gw_offer', [['if' => ['field' => 'level', 'op' => 'in', 'value' => [$level]], 'then' => ['show' => 'page', 'id' => $page['rates']]], ['if' => ['field' => 'count', 'value' => $page['rates']]]]);
 update_option('gw_reserve', $page['reserve']);
 // The id of a field in a form is its own, whatever the field is for.
-update_option('gw_ask', ['fields' => [['id' => $page['rates'], 'type' => 'page', 'value' => $page['rules']]], 'grants' => ['except' => [$course], 'upgrade_to' => $quiz], 'html' => "<a href='?page_id={$page['touch']}' data-gw-image=\"$picture\">x</a> [gw_list level=\"$level\" size=\"$level\"]"]);
+update_option('gw_ask', ['fields' => [['id' => $page['rates'], 'type' => 'page', 'value' => $page['rules']]], 'grants' => ['except' => [$course], 'upgrade_to' => $quiz], 'translations' => ['en' => $page['start'], 'fo' => $page['touch']], 'icons' => ['gull' => $picture], 'code' => "if ( get_the_ID() === $course ) echo wp_get_attachment_image( $picture ) . {$page['rates']};", 'html' => "<a href='?page_id={$page['touch']}' data-gw-image=\"$picture\">x</a> [gw_list level=\"$level\" size=\"$level\"]"]);
 $menu = wp_create_nav_menu('Gangway');
 $top = wp_update_nav_menu_item($menu, 0, ['menu-item-title' => 'Course', 'menu-item-object' => 'gw_course', 'menu-item-object-id' => $course, 'menu-item-type' => 'post_type', 'menu-item-status' => 'publish']);
 update_post_meta($top, '_gw_mega', ['template' => $template, 'icon' => $picture, 'width' => $page['rates']]);
