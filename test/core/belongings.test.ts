@@ -61,6 +61,23 @@ describe('references by name', () => {
     expect(portable({ order: '4', title: 'Keys' }, 'house_keys')).toEqual({ order: '4', title: 'Keys' });
   });
 
+  test('a name in any spelling; the own name of an item; not beside what says that it is something else', () => {
+    const other = kindOf({
+      codecs: [{ path: '$.text', codec: 'html', comments: { noPage: [] } }],
+      references: [
+        { path: '$..*', to: 'page', loose: true, named: ['link_to', '!*per_page'] }, { path: '$..*', to: 'page', loose: true, least: 4, alike: 'name' },
+        { path: '$..id', to: 'page', loose: true, without: ['value'], kindFrom: { field: 'type', map: { page: 'page' } } },
+      ],
+    });
+    const read = (value: unknown): unknown => JSON.parse(new Exporter(index(other, undefined, pages)).portable(other, value, '').text);
+    const fares = { '@ref': 'page:fares' };
+    expect(read({ link_to: 4, linkTo: 4, 'link-to': 4, linkPerPage: 4 })).toEqual({ link_to: fares, linkTo: fares, 'link-to': fares, linkPerPage: 4 });
+    expect(read({ our_fares: 4, islands: 4, fares_islands: 5, unfares: 4 })).toEqual({ our_fares: fares, islands: 4, fares_islands: { '@ref': 'page:islands' }, unfares: 4 });
+    expect(read({ a: { id: 4, type: 'page' }, b: { id: 4, type: 'page', value: 'x' }, c: { id: 4, type: 'text' } })).toEqual({ a: { id: fares, type: 'page' }, b: { id: 4, type: 'page', value: 'x' }, c: { id: 4, type: 'text' } });
+    // The same rules hold for data in a text.
+    expect(read({ text: '<!-- x {"linkTo":4,"noPage":4,"size":4,"a":{"id":4,"type":"page"},"b":{"id":4,"type":"page","value":1},"url":"/?x=4"} -->' })).toEqual({ text: '<!-- x {"linkTo":⟦id page:fares⟧,"noPage":4,"size":4,"a":{"id":⟦id page:fares⟧,"type":"page"},"b":{"id":4,"type":"page","value":1},"url":"/?x=4"} -->' });
+  });
+
   test('lists of ids in a text, and numbers larger than JavaScript\'s reach', () => {
     expect(portable({ page_ids: '4, 5', word_ids: 'a,b' })).toEqual({ page_ids: { '@list': [{ '@ref': 'page:fares', as: 'text' }, { '@ref': 'page:islands', as: 'text' }], how: ', ' }, word_ids: 'a,b' });
     expect(portable({ packed: '{"next_page":9007199254740993,"size":9007199254740995}' })).toEqual({ packed: { '@json': { next_page: { '@ref': 'page:far' }, size: { '@number': '9007199254740995n' } } } });
