@@ -158,6 +158,8 @@ import { hasMariaDb } from '../helpers/servers.ts';
       expect((await run('layout', 'draft', 'dev', '-o', 'tours.yaml')).code).toBe(0);
       const draft = readFileSync(pair.bench.path('tours.yaml'), 'utf8');
       expect(draft).toContain("name: '{post.post_type}/{post.post_name}/{rule}'");
+      // What speaks of a measure is no id, whatever it is called like.
+      expect(draft).not.toMatch(/^ +- .*comment_max_links/m);
       // What belongs to one sort of entry is a part of it.
       expect(draft).toContain('trip_dates: { list: { from: trip_dates, on: { tour_id: ID }, order: [starts], id: starts, value: { starts: starts, seats: seats } } }');
       expect(draft.match(/like: entry-store\/(?:entry|term) {2}/g)).toHaveLength(2);

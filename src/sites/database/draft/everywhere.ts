@@ -1,3 +1,4 @@
+import { isMeasure } from '../../../core/measures.ts';
 import { cellText, type Row } from '../cells.ts';
 import { packingOf, type TableGuess } from './guess.ts';
 import { leavesOf } from './leaves.ts';
@@ -21,8 +22,9 @@ export function everywhereText(targets: readonly Target[], guesses: readonly Tab
     const ids = new Set(target.samples.map((row) => cellText(row[target.table.key[0] ?? ''])));
     const mine = seen.filter(({ called, id }) => ids.has(id) && likeName(called, target.table));
     const of = (form: Seen['form']): string[] => [...new Set(mine.filter((one) => one.form === form).map((one) => one.called))];
-    const names = of('name');
-    if (names.length > 0) lines.references.sure.push(`- { path: $..*, loose: true, named: [${names.map(quoted).join(', ')}], to: ${target.kind} }`);
+    for (const [where, names] of Object.entries({ sure: of('name').filter((name) => !couldBeMeasure(name)), perhaps: of('name').filter(couldBeMeasure) })) {
+      if (names.length > 0) lines.references[where as keyof Lines].push(`- { path: $..*, loose: true, named: [${names.map(quoted).join(', ')}], to: ${target.kind} }`);
+    }
     lines.comments.sure.push(...of('data').map((name) => `${quoted(name)}: ${target.kind}`));
     // A short code is named as the thing that it shows.
     lines.patterns.sure.push(...of('code').map((word) => `'[${word} … id={id}': ${target.kind}`));
@@ -38,6 +40,9 @@ export function everywhereText(targets: readonly Target[], guesses: readonly Tab
     ...sections.flatMap(([name, { sure, perhaps }]) => [`  ${sure.length > 0 ? '' : '# '}${name}:`, ...sure.map((line) => `    ${line}`), ...[...new Set(perhaps)].map((line) => `    # ${line}`)]),
   ];
 }
+
+/** Speaks a name of how many or how much, and not of an id? */
+function couldBeMeasure(name: string): boolean { return isMeasure(name) && !/(^|_)ids?$/i.test(name); }
 
 type Section = 'references' | 'attributes' | 'comments' | 'patterns';
 interface Lines { readonly sure: string[]; readonly perhaps: string[] }
