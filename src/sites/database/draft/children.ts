@@ -5,7 +5,7 @@ import type { TableGuess } from './guess.ts';
 import type { Leaf } from './leaves.ts';
 import { leavesIn, packingsAt, packingsOf } from './packings.ts';
 import type { DraftPlan } from './plan.ts';
-import { pairs } from './words.ts';
+import { pairs, quotedPath, word } from './words.ts';
 
 /** So many rows are looked into for what is packed in them. */
 export const LOOKED_AT = 30;
@@ -59,14 +59,20 @@ export function codecsBelow(plan: DraftPlan, named: readonly Named[], children: 
 
 export function referencesBelow(plan: DraftPlan, children: readonly Child[]): string[] {
   return [
-    ...children.flatMap((child) => pointing(plan, child.columns, child.one.points, inList(child))),
+    ...children.flatMap((child) => pointing(plan, child.columns, child.one, inList(child))),
     ...children.flatMap((child) => plan.referencesIn(inChild(child).filter(([path]) => path !== inList(child)))),
   ];
 }
 
-/** Rules for columns that point to tables which are described. */
-export function pointing(plan: DraftPlan, columns: readonly Column[], points: TableGuess['points'], above: string): string[] {
-  return columns.flatMap(({ name }) => { const to = points.get(name); return to === undefined || !plan.isDescribed(to) ? [] : [plan.reference(`${above}.${name}`, to)]; });
+/** Rules for columns that point to tables which are described: to one, or to that which a word beside them says. */
+export function pointing(plan: DraftPlan, columns: readonly Column[], { points, pairs: words }: Pick<TableGuess, 'points' | 'pairs'>, above: string): string[] {
+  return columns.flatMap(({ name }) => {
+    const pair = words.find(({ by }) => by === name);
+    const sorts = [...pair?.words ?? []].filter(([, table]) => table !== '' && plan.isDescribed(table));
+    if (pair && new Set(sorts.map(([, table]) => table)).size > 1) return [`{ path: ${quotedPath(`${above}.${name}`)}, kindFrom: { field: ${pair.of}, map: ${pairs(Object.fromEntries(sorts.map(([said, table]) => [word(said), plan.kindsIn(table)])))} } }`];
+    const to = points.get(name);
+    return to === undefined || !plan.isDescribed(to) ? [] : [plan.reference(`${above}.${name}`, to)];
+  });
 }
 
 export function inFields({ rows, member, key, value }: Named): Leaf[] { return rows.flatMap((row) => leavesIn(cellText(row[value]), ['$', member, cellText(row[key])])); }

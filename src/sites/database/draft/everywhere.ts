@@ -7,8 +7,8 @@ import type { Table } from '../engine.ts';
 import type { Suspect } from '../suspicion.ts';
 import { unpacked } from '../packed.ts';
 
-/** A table whose rows are items, with the word for their kind. */
-export interface Target { readonly table: Table; readonly kind: string; readonly samples: readonly Row[] }
+/** A table whose rows are items, with the word for their kind. `alias`: the table's name without what all begin with. */
+export interface Target { readonly table: Table; readonly alias: string; readonly kind: string; readonly samples: readonly Row[] }
 interface Seen { readonly called: string; readonly id: string; readonly form: 'name' | 'code' | 'data' }
 
 /** Short codes with an id: the word, the attribute, the id. Members of JSON data with a number. */
@@ -22,7 +22,8 @@ export function everywhereText(targets: readonly Target[], guesses: readonly Tab
     const ids = new Set(target.samples.map((row) => cellText(row[target.table.key[0] ?? ''])));
     const mine = seen.filter(({ called, id }) => ids.has(id) && likeName(called, target.table));
     const of = (form: Seen['form']): string[] => [...new Set(mine.filter((one) => one.form === form).map((one) => one.called))];
-    for (const [where, names] of Object.entries({ sure: of('name').filter((name) => !couldBeMeasure(name)), perhaps: of('name').filter(couldBeMeasure) })) {
+    const isUnsure = (name: string): boolean => couldBeMeasure(name) && familyOf(name) !== familyOf(target.alias);
+    for (const [where, names] of Object.entries({ sure: of('name').filter((name) => !isUnsure(name)), perhaps: of('name').filter(isUnsure) })) {
       if (names.length > 0) lines.references[where as keyof Lines].push(`- { path: $..*, loose: true, named: [${names.map(quoted).join(', ')}], to: ${target.kind} }`);
     }
     lines.comments.sure.push(...of('data').map((name) => `${quoted(name)}: ${target.kind}`));
@@ -40,6 +41,9 @@ export function everywhereText(targets: readonly Target[], guesses: readonly Tab
     ...sections.flatMap(([name, { sure, perhaps }]) => [`  ${sure.length > 0 ? '' : '# '}${name}:`, ...sure.map((line) => `    ${line}`), ...[...new Set(perhaps)].map((line) => `    # ${line}`)]),
   ];
 }
+
+/** What the names of one extension begin with. */
+function familyOf(name: string): string { return /^_?([a-z\d]+)_/i.exec(name)?.[1]?.toLowerCase() ?? name; }
 
 /** Speaks a name of how many or how much, and not of an id? */
 function couldBeMeasure(name: string): boolean { return isMeasure(name) && !/(^|_)ids?$/i.test(name); }

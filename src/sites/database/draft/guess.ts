@@ -116,11 +116,13 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
   const name = table.key.length > 1 ? undefined : nameOf(texts.filter((column) => !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
   if (!name && areTraces(table, rows)) return { is: 'traces' };
+  // A text by which rows are known is the same on every site, unless a machine made it up.
+  const known = table.key.length === 1 && rows.length > 0 && !isMade(rows, table.key[0] ?? '') ? texts.find((column) => column.storage === 'text' && column.name === table.key[0] && column !== type) : undefined;
   const title = texts.find((column) => TITLE.test(column.name));
   const mail = texts.find((column) => /mail/i.test(column.name));
   const people = mail !== undefined && arePeople(table);
   if (people) return { is: 'records', type: undefined, types: [], name: mail.name, title: title?.name, parent: undefined, people };
-  return { is: 'records', people, type: type?.name, types, name: name?.name, title: title?.name, parent: [...points].find(([column]) => /parent|above/i.test(column))?.[0] };
+  return { is: 'records', people, type: type?.name, types, name: (name ?? known)?.name, title: title?.name, parent: [...points].find(([column]) => /parent|above/i.test(column))?.[0] };
 }
 
 const TITLE = /title|label|(^|_)name$/i;
@@ -129,7 +131,7 @@ const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions
 /** Rows with a time, in a table that is called like one for what happened, or that says from where. */
 function areTraces({ name, columns }: Table, rows: readonly Row[]): boolean {
   const all = [...columns.values()];
-  const isTime = (column: Column): boolean => /date|time|created|expire|(^|_)at$/i.test(column.name) && holdsTime(column, rows);
+  const isTime = (column: Column): boolean => /date|time|created|expire|(^|_)(?:at|on|day)$/i.test(column.name) && holdsTime(column, rows);
   return (TRACES.test(name) || all.some((column) => /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i.test(column.name))) && all.some(isTime);
 }
 

@@ -51,11 +51,15 @@ function byParts(named: Named, key: string): Naming {
 /** Rows of a key of several columns: by these, and where one of them is an id, by what that is called. */
 function byKeys({ one, points, all, alias }: Named): Naming {
   const { key: keys } = one.table;
+  const isId = (column: string): boolean => /(^|_)id$/i.test(column) && one.table.columns.get(column)?.storage === 'integer';
+  if (!keys.some((column) => points.has(column)) && keys.some(isId)) return unknownId(one);
   if (!keys.some((column) => points.has(column))) return { ...PLAIN, template: undefined, note: `${keys.join(' and ')} together name it` };
   const parts = keys.map((column): Part | undefined => { const to = points.get(column); return to === undefined ? { column, template: `{${column}}` } : partThere(all.find((other) => other.table.name === to), column, alias(to)); });
-  if (parts.includes(undefined)) return { ...PLAIN, template: undefined, note: `an id in the key of ${one.table.name} is another one on every site, and nothing says what it means`, usable: false };
+  if (parts.includes(undefined)) return unknownId(one);
   return { ...PLAIN, template: parts.map((part) => part?.template ?? '').join('/'), joins: parts.flatMap((part) => part?.join ?? []), keyed: true };
 }
+
+function unknownId({ table }: Records): Naming { return { ...PLAIN, template: undefined, note: `an id in the key of ${table.name} is another one on every site, and nothing says what it means`, usable: false }; }
 
 /** A kind has rows of one type only. */
 function uniqueColumns({ one: { unique, guess } }: Named): string[][] { return unique.map((columns) => columns.filter((column) => column !== guess.type)); }

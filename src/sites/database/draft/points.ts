@@ -96,7 +96,7 @@ export function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reac
 
 /** The name of the table without what all tables begin with, or one of its sorts, perhaps with a word before it. */
 function isWordFor(word: string, { name }: Table, types: ReadonlySet<string> | undefined): boolean {
-  return word !== '' && (isNameOf(word, name.replace(/^.*_(?=[^_]+$)/, '')) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true);
+  return word !== '' && (isNameOf(word, name.replace(/^.*_(?=[^_]+$)/, '')) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true || (word.length > 2 && [...types ?? []].some((type) => type.endsWith(`_${word}`))));
 }
 
 /** Is this the name of a table in the singular or plural? */
@@ -108,7 +108,7 @@ export function likeName(column: string, other: Table, own?: Table): boolean {
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
   const stem = stemOf(column);
   if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(other.name)) return true;
-  return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || (stem === 'object' && /entr|post|record/i.test(other.name)));
+  return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || other.name.toLowerCase().endsWith(stem.replace(/y$/, 'ies')) || (stem === 'object' && /entr|post|record/i.test(other.name)));
 }
 
 /** Is a column called after one of the sorts of rows of a table: `tour_id` for rows of the type `zz_tour`? */

@@ -136,7 +136,7 @@ class RecordKind {
 
   #references(): string[] {
     return [
-      ...pointing(this.#plan, this.#columns, this.#points, '$'), ...referencesBelow(this.#plan, this.#children),
+      ...pointing(this.#plan, this.#columns, { points: this.#points, pairs: this.#type === undefined ? this.#one.pairs : [] }, '$'), ...referencesBelow(this.#plan, this.#children),
       ...this.#links.map(({ member, to }) => this.#plan.reference(`$.${member}[*]`, to)),
       ...this.#plan.referencesIn(this.#inColumns().filter(([path]) => path !== '$')), ...this.#fields.flatMap((named) => this.#plan.referencesIn(inFields(named))),
     ];

@@ -91,7 +91,7 @@ class Draft {
   /** Ids of the kinds that are drafted, in what the layout describes already. */
   everywhere(suspects: readonly Suspect[]): string[] {
     const targets = this.#plan.records().filter((one) => one.guess.type === undefined);
-    return everywhereText(targets.map((one) => ({ ...one, kind: this.#plan.kindsIn(one.table.name) })), this.#plan.all, suspects);
+    return everywhereText(targets.map((one) => ({ ...one, alias: this.#plan.alias(one.table.name), kind: this.#plan.kindsIn(one.table.name) })), this.#plan.all, suspects);
   }
 }
 
