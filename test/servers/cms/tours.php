@@ -16,8 +16,16 @@ foreach ([
   "dates (tour_id bigint unsigned not null, starts datetime not null, seats int not null default 0, primary key (tour_id, starts))",
   "stops (stop_id bigint unsigned not null auto_increment primary key, tour_id bigint unsigned not null, position int not null, title varchar(80) not null, text longtext null, updated_at datetime null)",
   "pages (tour_id bigint unsigned not null, role varchar(20) not null, object_id bigint unsigned not null, primary key (tour_id, role, object_id))",
+  "galleries (id int unsigned not null auto_increment primary key, slug varchar(40) not null unique, name varchar(60) not null)",
+  "gallery_items (id int unsigned not null auto_increment primary key, gallery_id int unsigned not null, attachment_id bigint unsigned not null, position int not null)",
+  "levels (id int unsigned not null auto_increment primary key, label varchar(60) not null)",
+  "level_rules (id int unsigned not null auto_increment primary key, level_id int unsigned not null, object_type varchar(20) not null, object_id bigint unsigned not null)",
+  "skins (skin char(8) not null primary key, title varchar(60) not null, markup longtext null)",
+  "stats (tour_id bigint unsigned not null, day date not null, views int not null default 0, primary key (tour_id, day))",
   "looks (term_id bigint unsigned not null primary key, colour varchar(9) not null, picture_id bigint unsigned not null)",
 ] as $table) $wpdb->query("create table {$p}trip_$table $like");
+// The first ids of the two sites are not the same.
+if (!$dev) foreach (['galleries' => ['slug' => 'old', 'name' => 'Old'], 'levels' => ['label' => 'Old']] as $table => $row) $wpdb->insert("{$p}trip_$table", $row);
 if ($dev) {
   $area = wp_insert_term('North', 'trip_area', ['slug' => 'north'])['term_id'];
   $tour = entry('trip_tour', 'loop', 'Loop', ['post_content' => "[trip_map ids=\"$fares|$contact\"]"], [
@@ -30,6 +38,12 @@ if ($dev) {
   wp_insert_post(['post_type' => 'trip_tour', 'post_name' => 'booking-form', 'post_title' => 'Booking', 'post_status' => 'publish', 'menu_order' => $fares]);
   foreach (['Quay', 'Light', 'Fort'] as $i => $title) $wpdb->insert("{$p}trip_stops", ['tour_id' => $tour, 'position' => $i + 1, 'title' => $title, 'text' => "<a class=\"wp-image-$harbour\" href=\"$address/fares/\">x</a> [gallery ids=\"$harbour\"]", 'updated_at' => '2026-11-01 08:00:00']);
   foreach ([['shown', $fares], ['shown', $contact], ['hidden', $contact]] as [$role, $page]) $wpdb->insert("{$p}trip_pages", ['tour_id' => $tour, 'role' => $role, 'object_id' => $page]);
+  $wpdb->insert("{$p}trip_galleries", ['slug' => 'birds', 'name' => 'Birds']);
+  $wpdb->insert("{$p}trip_gallery_items", ['gallery_id' => 1, 'attachment_id' => $harbour, 'position' => 1]);
+  $wpdb->insert("{$p}trip_levels", ['label' => 'Crew']);
+  foreach ([['post', $fares], ['term', $area]] as [$type, $id]) $wpdb->insert("{$p}trip_level_rules", ['level_id' => 1, 'object_type' => $type, 'object_id' => $id]);
+  $wpdb->insert("{$p}trip_skins", ['skin' => 'a1b2c3d4', 'title' => 'Plain', 'markup' => "<i class=\"wp-image-$harbour\">[trip_gallery id=\"1\"]</i>"]);
+  $wpdb->insert("{$p}trip_stats", ['tour_id' => $tour, 'day' => '2026-11-01', 'views' => 5]);
   $wpdb->insert("{$p}trip_looks", ['term_id' => $area, 'colour' => '#0a3d62', 'picture_id' => $harbour]);
   foreach (['2031-05-01 09:00:00', '2031-06-01 09:00:00'] as $starts) $wpdb->insert("{$p}trip_dates", ['tour_id' => $tour, 'starts' => $starts, 'seats' => 12]);
 }

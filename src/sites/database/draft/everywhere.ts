@@ -17,7 +17,8 @@ const [CODE, DATA] = [/\[([a-z][\w-]*)\s(?:[^\]]*\s)?([\w-]*id)=["']?([1-9]\d*)/
 /** Where rows of any table seem to hold ids of these tables, in words of a layout; and below that, as comments, where numbers are ids of what the layout describes already. */
 export function everywhereText(targets: readonly Target[], guesses: readonly TableGuess[], suspects: readonly Suspect[]): string[] {
   const lines: Record<Section, Lines> = { references: { sure: [], perhaps: [] }, attributes: { sure: [], perhaps: [] }, comments: { sure: [], perhaps: [] }, patterns: { sure: [], perhaps: [] } };
-  const seen = guesses.filter((one) => !targets.some(({ table }) => table === one.table)).flatMap((one) => one.samples.flatMap((row) => mentions(one, row)));
+  // What columns of these tables hold is said where they are described.
+  const seen = guesses.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || form !== 'name'); });
   for (const target of targets) {
     const ids = new Set(target.samples.map((row) => cellText(row[target.table.key[0] ?? ''])));
     const mine = seen.filter(({ called, id }) => ids.has(id) && likeName(called, target.table));
