@@ -193,8 +193,11 @@ function placesOf(parts: readonly { name: string; paths: readonly string[] }[]):
 
 function openedBy(rules: readonly (CodecStep | ReferenceStep)[]): Opened {
   const references = rules.filter((rule): rule is ReferenceStep => !('codec' in rule));
-  return { codecs: rules.filter((rule): rule is CodecStep => 'codec' in rule), values: references.filter((rule) => rule.in === 'value'), keys: references.filter((rule) => rule.in === 'keys'), asks: references.some((rule) => rule.when !== undefined || rule.kindFrom !== undefined || rule.without.length > 0) };
+  return { codecs: rules.filter((rule): rule is CodecStep => 'codec' in rule), values: references.filter((rule) => rule.in === 'value'), keys: references.filter((rule) => rule.in === 'keys'), asks: references.some(asksBeside) };
 }
+
+/** Does a rule look at what stands beside a value? */
+export function asksBeside({ when, kindFrom, without }: ReferenceRule): boolean { return when !== undefined || kindFrom !== undefined || without.length > 0; }
 
 function withheldBy(description: KindDescription): WithheldStep[] {
   const withheld = (rules: readonly (string | { path: string; named?: string[]; is?: string | number | boolean })[], why: Withholding) => rules.map((rule) => (typeof rule === 'string' ? { at: parsePath(rule), why, fits: undefined } : { at: parsePath(rule.path), why, fits: naming(rule.named), ...(rule.is === undefined ? {} : { is: rule.is }) }));

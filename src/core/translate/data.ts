@@ -1,4 +1,4 @@
-import type { CodecStep, ReferenceStep } from '../kind.ts';
+import { asksBeside, type CodecStep, type ReferenceStep } from '../kind.ts';
 import { isLike, namesLike } from '../nameslike.ts';
 import type { Meant } from './patterns.ts';
 import { meaningHere } from './refer.ts';
@@ -60,12 +60,13 @@ export class DataKinds {
     return numbers;
   }
 
-  #alikeTo({ name, above, many }: Found): Meant[] {
-    return this.#alike.length === 0 ? [] : [{ kinds: this.#alike, above: SMALLEST_GUESS, alike: { name: name === 'id' ? above : name, many } }];
+  #alikeTo(found: Found): Meant[] {
+    return this.#alike.length === 0 ? [] : [{ kinds: this.#alike, above: SMALLEST_GUESS, alike: saying(found) }];
   }
 
   /** What a value with such names would mean, as far as it goes by the names and by what stands beside it. */
-  #asValue({ name, above, many, beside }: Found): Meant[] {
+  #asValue(one: Found): Meant[] {
+    const { name, above, many, beside } = one;
     const outside = this.#rules?.().child(OUTSIDE);
     if (!outside) return [];
     const place = (above === '' ? outside : outside.child(above)).child(name);
@@ -73,9 +74,9 @@ export class DataKinds {
     for (const rule of (many ? place.entry(0, 1) : place).rules('').values) {
       if (rule.none) break;
       if (!goesByNames(rule)) continue;
-      const { rule: { said }, kinds } = meaningHere(rule, rule.when !== undefined || rule.sorts !== undefined || rule.without.length > 0 ? Object.fromEntries(beside) : undefined, { name, item: '', definitions: NOTHING_DEFINED, around: undefined });
+      const { rule: { said }, kinds } = meaningHere(rule, asksBeside(rule) ? Object.fromEntries(beside) : undefined, { name, item: '', definitions: NOTHING_DEFINED, around: undefined });
       const least = (many ? rule.listed : undefined) ?? rule.least ?? 1;
-      if (kinds.length > 0) found.push({ kinds, above: least - 1, said, ...(rule.alike === true ? { alike: { name: name === 'id' ? above : name, many } } : {}) });
+      if (kinds.length > 0) found.push({ kinds, above: least - 1, said, ...(rule.alike === true ? { alike: saying(one) } : {}) });
     }
     return found;
   }
@@ -86,6 +87,9 @@ export class DataKinds {
     return besides.find((one) => one.isWord !== undefined)?.meant ?? this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.meant ?? besides[0]?.meant;
   }
 }
+
+/** The name that says what a number is: "id" says it of what it stands in. */
+function saying({ name, above, many }: Found): { name: string; many: boolean } { return { name: name === 'id' ? above : name, many }; }
 
 /** Can a rule for values be followed where only names are known, and what stands beside? */
 function goesByNames({ loose, by, kin, maps, alike, sorts, otherwise }: ReferenceStep): boolean {

@@ -1,4 +1,4 @@
-import { pluralsOf, uncamelled } from '../words.ts';
+import { pluralsOf, snakeCased, uncamelled } from '../words.ts';
 
 /** The name in an address. */
 export function nameIn(address: string): string { return address.slice(address.indexOf(':') + 1); }
@@ -13,7 +13,7 @@ export function isAlike(called: string, many: boolean, name: string): boolean {
 /** Does the name of a member end with the own name of an item: "main_contact_us" for contact-us? */
 export function isCalledSo(called: string, name: string): boolean {
   const own = name.slice(name.lastIndexOf('/') + 1).toLowerCase().replaceAll('-', '_');
-  return own.length >= SHORTEST_WORD && `_${uncamelled(called).replaceAll('-', '_').replace(/_ids?$/, '')}`.endsWith(`_${own}`);
+  return own.length >= SHORTEST_WORD && `_${snakeCased(called).toLowerCase().replace(/_ids?$/, '')}`.endsWith(`_${own}`);
 }
 
 /** Is a word the first one in the name of an item, or does it end like it, also as a plural: "popup" and "my_popup" for pp_popup/sale and pp_popups/sale? Dashes and low lines are the same. */

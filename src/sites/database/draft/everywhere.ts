@@ -1,4 +1,5 @@
 import { isMeasure } from '../../../core/measures.ts';
+import { familyOf } from '../../../core/translate/likename.ts';
 import { cellText, type Row } from '../cells.ts';
 import { packingOf, type TableGuess } from './guess.ts';
 import { leavesOf } from './leaves.ts';
@@ -23,10 +24,11 @@ export function everywhereText(targets: readonly Target[], guesses: readonly Tab
     const ids = new Set(target.samples.map((row) => cellText(row[target.table.key[0] ?? ''])));
     const mine = seen.filter(({ called, id }) => ids.has(id) && likeName(called, target.table));
     const of = (form: Seen['form']): string[] => [...new Set(mine.filter((one) => one.form === form).map((one) => one.called))];
-    const isUnsure = (name: string): boolean => couldBeMeasure(name) && familyOf(name) !== familyOf(target.alias);
-    for (const [where, names] of Object.entries({ sure: of('name').filter((name) => !isUnsure(name)), perhaps: of('name').filter(isUnsure) })) {
-      if (names.length > 0) lines.references[where as keyof Lines].push(`- { path: $..*, loose: true, named: [${names.map(quoted).join(', ')}], to: ${target.kind} }`);
-    }
+    const family = familyOf(target.alias);
+    const isUnsure = (name: string): boolean => couldBeMeasure(name) && (family === undefined || familyOf(name) !== family);
+    const rule = (names: readonly string[]): string[] => (names.length === 0 ? [] : [`- { path: $..*, loose: true, named: [${names.map(quoted).join(', ')}], to: ${target.kind} }`]);
+    lines.references.sure.push(...rule(of('name').filter((name) => !isUnsure(name))));
+    lines.references.perhaps.push(...rule(of('name').filter(isUnsure)));
     lines.comments.sure.push(...of('data').map((name) => `${quoted(name)}: ${target.kind}`));
     // A short code is named as the thing that it shows.
     lines.patterns.sure.push(...of('code').map((word) => `'[${word} … id={id}': ${target.kind}`));
@@ -42,9 +44,6 @@ export function everywhereText(targets: readonly Target[], guesses: readonly Tab
     ...sections.flatMap(([name, { sure, perhaps }]) => [`  ${sure.length > 0 ? '' : '# '}${name}:`, ...sure.map((line) => `    ${line}`), ...[...new Set(perhaps)].map((line) => `    # ${line}`)]),
   ];
 }
-
-/** What the names of one extension begin with. */
-function familyOf(name: string): string { return /^_?([a-z\d]+)_/i.exec(name)?.[1]?.toLowerCase() ?? name; }
 
 /** Speaks a name of how many or how much, and not of an id? */
 function couldBeMeasure(name: string): boolean { return isMeasure(name) && !/(^|_)ids?$/i.test(name); }

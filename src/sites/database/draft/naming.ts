@@ -52,8 +52,7 @@ function byParts(named: Named, key: string): Naming {
 function byKeys({ one, points, all, alias }: Named): Naming {
   const { key: keys } = one.table;
   const isId = (column: string): boolean => /(^|_)id$/i.test(column) && one.table.columns.get(column)?.storage === 'integer';
-  if (!keys.some((column) => points.has(column)) && keys.some(isId)) return unknownId(one);
-  if (!keys.some((column) => points.has(column))) return { ...PLAIN, template: undefined, note: `${keys.join(' and ')} together name it` };
+  if (!keys.some((column) => points.has(column))) return keys.some(isId) ? unknownId(one) : { ...PLAIN, template: undefined, note: `${keys.join(' and ')} together name it` };
   const parts = keys.map((column): Part | undefined => { const to = points.get(column); return to === undefined ? { column, template: `{${column}}` } : partThere(all.find((other) => other.table.name === to), column, alias(to)); });
   if (parts.includes(undefined)) return unknownId(one);
   return { ...PLAIN, template: parts.map((part) => part?.template ?? '').join('/'), joins: parts.flatMap((part) => part?.join ?? []), keyed: true };

@@ -33,7 +33,7 @@ export function optionLines(plan: DraftPlan, one: Of<'options'>): string[] {
     ]),
     `  # Every other row of the table${scope === undefined ? '' : `: ${scope} and ${key} together name it`}.`,
     `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, alias)}`, `    rows: { from: ${alias}, rest: true, ${nameOf(one)}title: '{${key}}', value: ${valueOf(one)} }`,
-    ...likeLine(plan), `    secret: [{ path: $..*, named: [${SECRETS.join(', ')}] }]`,
+    ...plan.likeLine, `    secret: [{ path: $..*, named: [${SECRETS.join(', ')}] }]`,
   ];
 }
 
@@ -46,15 +46,12 @@ function singleLines(plan: DraftPlan, one: Of<'options'>, { name, scope, text }:
   const codecs = [...(isPacked(text) ? [`{ path: $.option, codec: ${codec ?? ''}${codec === 'json' ? ', ordered: true' : ''} }`] : []), ...wordsAt(leaves, plan.shown)];
   const where = { ...(one.guess.scope === undefined ? {} : { [one.guess.scope]: word(scope ?? '') }), [key]: word(name) };
   return [
-    `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, scope === undefined ? name : `${scope}-${name}`)}`, `    title: ${word(name)}`, ...likeLine(plan),
+    `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, scope === undefined ? name : `${scope}-${name}`)}`, `    title: ${word(name)}`, ...plan.likeLine,
     `    rows: { from: ${plan.alias(one.table.name)}, where: ${pairs(where)}, ${nameOf(one)}value: ${valueOf(one)} }`,
     ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []),
     ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []), ...flags(leaves, name),
   ];
 }
-
-/** What the layout says of any value holds for these too. */
-function likeLine(plan: DraftPlan): string[] { return plan.like === undefined ? [] : [`    like: ${plan.like}  # ids under names that say so`]; }
 
 /** The value, and what else a row says of it. */
 function valueOf({ table, samples, guess: { key, value, scope } }: Of<'options'>): string {

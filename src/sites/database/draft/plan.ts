@@ -48,6 +48,9 @@ export class DraftPlan {
     this.held = base?.held ?? [];
   }
 
+  /** What the layout says of any value holds for a kind with this line too. */
+  get likeLine(): string[] { return this.like === undefined ? [] : [`    like: ${this.like}  # ids under names that say so`]; }
+
   alias(table: string): string { return this.#aliases.get(table) ?? table; }
 
   /** The tables of records that are items of their own. */
