@@ -1,3 +1,4 @@
+import { isMeasure } from '../measures.ts';
 import { pluralsOf, snakeCased, uncamelled } from '../words.ts';
 
 /** The name in an address. */
@@ -10,10 +11,12 @@ export function isAlike(called: string, many: boolean, name: string): boolean {
   return word.length >= SHORTEST_WORD && (own === word || pluralsOf(own).includes(word) || (many && pluralsOf(word).includes(own)));
 }
 
-/** Does the name of a member end with the own name of an item: "main_contact_us" for contact-us? */
+/** Does the name of a member end with the own name of an item ("main_contact_us" for contact-us), or this with that, where it is no measure ("kit" for default-kit)? */
 export function isCalledSo(called: string, name: string): boolean {
   const own = name.slice(name.lastIndexOf('/') + 1).toLowerCase().replaceAll('-', '_');
-  return own.length >= SHORTEST_WORD && `_${snakeCased(called).toLowerCase().replace(/_ids?$/, '')}`.endsWith(`_${own}`);
+  const said = snakeCased(called).toLowerCase().replace(/_ids?$/, '');
+  const isEnd = (short: string, long: string): boolean => short.length >= SHORTEST_WORD && `_${long}`.endsWith(`_${short}`);
+  return isEnd(own, said) || (isEnd(said, own) && !isMeasure(said));
 }
 
 /** Is a word the first one in the name of an item, or does it end like it, also as a plural: "popup" and "my_popup" for pp_popup/sale and pp_popups/sale? Dashes and low lines are the same. */

@@ -10,7 +10,7 @@ import { unpacked } from '../packed.ts';
 
 /** A table whose rows are items, with the word for their kind. `alias`: the table's name without what all begin with. */
 export interface Target { readonly table: Table; readonly alias: string; readonly kind: string; readonly samples: readonly Row[] }
-interface Seen { readonly called: string; readonly id: string; readonly form: 'name' | 'code' | 'data' }
+interface Seen { readonly called: string; readonly id: string; readonly form: 'name' | 'key' | 'code' | 'data' }
 
 /** Short codes with an id: the word, the attribute, the id. Members of JSON data with a number. */
 const [CODE, DATA] = [/\[([a-z][\w-]*)\s(?:[^\]]*\s)?([\w-]*id)=["']?([1-9]\d*)/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g];
@@ -19,7 +19,7 @@ const [CODE, DATA] = [/\[([a-z][\w-]*)\s(?:[^\]]*\s)?([\w-]*id)=["']?([1-9]\d*)/
 export function everywhereText(targets: readonly Target[], guesses: readonly TableGuess[], suspects: readonly Suspect[]): string[] {
   const lines: Record<Section, Lines> = { references: { sure: [], perhaps: [] }, attributes: { sure: [], perhaps: [] }, comments: { sure: [], perhaps: [] }, patterns: { sure: [], perhaps: [] } };
   // What columns of these tables hold is said where they are described.
-  const seen = guesses.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || form !== 'name'); });
+  const seen = guesses.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || (form !== 'name' && form !== 'key')); });
   for (const target of targets) {
     const ids = new Set(target.samples.map((row) => cellText(row[target.table.key[0] ?? ''])));
     const mine = seen.filter(({ called, id }) => ids.has(id) && likeName(called, target.table));
@@ -29,6 +29,9 @@ export function everywhereText(targets: readonly Target[], guesses: readonly Tab
     const rule = (names: readonly string[]): string[] => (names.length === 0 ? [] : [`- { path: $..*, loose: true, named: [${names.map(quoted).join(', ')}], to: ${target.kind} }`]);
     lines.references.sure.push(...rule(of('name').filter((name) => !isUnsure(name))));
     lines.references.perhaps.push(...rule(of('name').filter(isUnsure)));
+    const keys = of('key').filter((name) => !isUnsure(name));
+    lines.references.sure.push(...rule(keys.map((name) => `${name}_*`)));
+    lines.patterns.sure.push(...keys.map((name) => `'${name}_{id}': ${target.kind}`));
     lines.comments.sure.push(...of('data').map((name) => `${quoted(name)}: ${target.kind}`));
     // A short code is named as the thing that it shows.
     lines.patterns.sure.push(...of('code').map((word) => `'[${word} … id={id}': ${target.kind}`));
@@ -89,8 +92,13 @@ function mentions({ guess }: TableGuess, row: Row): Seen[] {
     if (packing === 'php' || packing === 'json') return leavesOf(unpacked(text, packing), ['$', key ?? column]).map(([path, last, id]): Seen => ({ called: /^\[|^\*/.test(last) ? /[\w-]+$/.exec(path)?.[0] ?? last : last, id, form: 'name' }));
     const codes = [...text.matchAll(CODE)].map(([, word = '', , id = '']): Seen => ({ called: word, id, form: 'code' }));
     const data = text.includes('<!--') ? [...text.matchAll(DATA)].map(([, name = '', id = '']): Seen => ({ called: name, id, form: 'data' })) : [];
-    return [...codes, ...data, ...(key !== undefined && /^[1-9]\d*$/.test(text) ? [{ called: key, id: text, form: 'name' as const }] : [])];
+    return [...codes, ...data, ...(key !== undefined && /^[1-9]\d*$/.test(text) ? [{ called: key, id: text, form: 'name' as const }, ...inName(guess, key, text)] : [])];
   });
+}
+
+/** A field whose name ends with the id that it holds. */
+function inName(guess: TableGuess['guess'], key: string, id: string): Seen[] {
+  return guess.is === 'fields' && key.endsWith(`_${id}`) ? [{ called: key.slice(0, -id.length - 1), id, form: 'key' }] : [];
 }
 
 function quoted(name: string): string { return /^[A-Za-z_]\w*$/.test(name) ? name : JSON.stringify(name); }
