@@ -22,7 +22,7 @@ export function isCalledSo(called: string, name: string): boolean {
 /** Is a word the first one in the name of an item, or does it end like it, also as a plural: "popup" and "my_popup" for pp_popup/sale and pp_popups/sale? Dashes and low lines are the same. */
 export function isNamed(word: string, name: string): boolean {
   if (!name.includes('/')) return false;
-  const [said, first] = [word, firstWord(name)].map((text) => text.toLowerCase().replaceAll('-', '_')) as [string, string];
+  const [said, first] = [word, firstWord(name)].map((text) => uncamelled(text).replaceAll('-', '_')) as [string, string];
   const [end, kind] = [lastWord(said), lastWord(first)];
   return first === said || (kind.length >= SHORTEST_WORD && (end === kind || pluralsOf(end).includes(kind)));
 }

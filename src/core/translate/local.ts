@@ -13,7 +13,7 @@ import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } fro
 import { notate, readNotation } from './notation.ts';
 import { plainOf } from './plain.ts';
 import { Exporter, type Separated } from './portable.ts';
-import { spell } from './texts.ts';
+import { spell } from './spelling.ts';
 import { writtenPiece, writtenReference } from './written.ts';
 
 export interface Missing { readonly at: string; readonly to: Address }

@@ -2,25 +2,17 @@ import { groupBy } from '../json.ts';
 import type { CodecStep } from '../kind.ts';
 import { MADE_IDS } from '../madeid.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
-import { SPELLINGS } from '../tokens.ts';
 import { isLike, namesLike } from '../nameslike.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 import { DataKinds, type DataNumber, type NamedKinds } from './data.ts';
-import { isAlike, isNamed, isOfSort, nameIn } from './likename.ts';
-import { hostOf } from './named.ts';
-import { bareOf, isAlone, LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, parsePattern, placesOf, WAY, wordPattern, wordsIn, type Meant, type Pattern, type WordPattern } from './patterns.ts';
+import { familyOf, isAlike, isNamed, isOfSort, nameIn } from './likename.ts';
+import { ANY_WORD, bareOf, hasWord, isAlone, LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, parsePattern, placesOf, WAY, wordPattern, wordsIn, type Meant, type Pattern, type WordPattern } from './patterns.ts';
+import { PATHS, spell, spelledOf, stands, unspell, type Spelled } from './spelling.ts';
 
 /** A stretch of a text that is replaced by pieces. */
 interface Span { start: number; end: number; pieces: TextPiece[] }
 type HtmlRule = Extract<CodecStep, { codec: 'html' }>;
 
-const [PLAIN_END, ESCAPED_END, TWICE_END, ENCODED_END, ENCODED_ESCAPED_END] = [/[^\s"'<>?#\\(),⟦⟧]*/y, /(?:\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:\\\\\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:%2[Ff]|[A-Za-z0-9._~-])*/y, /(?:%5C%2F|[A-Za-z0-9._~-])*/y];
-/** Where a path behind an address ends, and how it is written there. */
-const PATHS: Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spelling }>> = {
-  plain: { end: PLAIN_END, as: 'plain' }, swapped: { end: PLAIN_END, as: 'plain' }, relative: { end: PLAIN_END, as: 'plain' }, bare: { end: PLAIN_END, as: 'plain' }, host: { end: /(?:)/y, as: 'plain' },
-  escaped: { end: ESCAPED_END, as: 'escaped' }, 'escaped-relative': { end: ESCAPED_END, as: 'escaped' }, 'escaped-twice': { end: TWICE_END, as: 'escaped-twice' },
-  encoded: { end: ENCODED_END, as: 'encoded' }, 'encoded-lower': { end: ENCODED_END, as: 'encoded-lower' }, 'encoded-escaped': { end: ENCODED_ESCAPED_END, as: 'encoded-escaped' },
-};
 /** Where a tag begins, and an attribute of it with its value. They are used from one place at a time. */
 const [TAG_NAME, ATTRIBUTE, NUMBER] = [/<[a-zA-Z][^\s>/"']*/y, /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y, /\d+/g];
 /** The rest of an address from its path on, where it has a query, and the parameters of that, also where markup writes them; the same percent-encoded. */
@@ -41,8 +33,7 @@ export class TextReader {
     this.#index = index;
     this.#host = new URL(index.site).hostname;
     this.#parameters = parametersOf(index);
-    // The longer ones first: "//host" is the end of "http://host".
-    this.#spelled = SPELLINGS.filter((spelling) => !HOSTS.has(spelling) || hostOf(index.site) !== undefined).map((spelling) => ({ spelling, text: spell(index.site, spelling), token: { token: 'site' as const, spelling }, folder: new URL(index.site).pathname !== '/' })).map((one) => ({ ...one, before: one.text.indexOf(this.#host) })).sort((a, b) => b.text.length - a.text.length);
+    this.#spelled = spelledOf(index.site);
   }
 
   /** False: nothing in this text can be of the site. Quick, because it is asked for every text. */
@@ -170,6 +161,7 @@ export class TextReader {
     }
     const { data } = compiled(rule);
     if (data && text.includes('%7B')) for (const found of text.matchAll(ENCODED_DATA)) this.#encodedSpans(found[0], found.index, data, into);
+    if (data) for (const found of text.matchAll(SCRIPTS)) this.#scriptSpans(found[2] ?? '', found.index + (found[1] ?? '').length, data, into);
     for (const found of text.matchAll(STYLES)) this.#cssSpans(found[2] ?? '', found.index + (found[1] ?? '').length, into);
   }
 
@@ -217,6 +209,11 @@ export class TextReader {
     for (const one of data.numbers(text)) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one, into);
   }
 
+  /** The same in JSON that a script is, gives a name to or calls something with. */
+  #scriptSpans(text: string, start: number, data: DataKinds, into: Span[]): void {
+    for (const { 0: before, index } of text.matchAll(DATA_IN_SCRIPT)) this.#dataSpans(text.slice(index + before.length), start + index + before.length, data, into);
+  }
+
   #numberSpan(digits: string, start: number, { meant }: DataNumber, into: Span[]): void {
     const before = into.length;
     for (const one of meant) { this.#idSpans(digits, start, one, into); if (into.length > before) return; }
@@ -251,21 +248,22 @@ export class TextReader {
   /** A number behind a word that says what it is. Numbers are rarer than words: from each one looks back. A name may begin with a line, and go on behind the number. */
   #wordSpan({ text, isName }: { text: string; isName: boolean }, start: number, digits: string, words: readonly WordPattern[], into: Span[]): void {
     const end = start + digits.length;
-    if ((isName ? /[A-Za-z\d]/ : /[\w-]/).test(text[end] ?? '')) return;
+    if (/[A-Za-z\d]/.test(text[end] ?? '')) return;
+    const goesOn = !isName && /[_-]/.test(text[end] ?? '');
     const before = text.slice(Math.max(isName ? /^_*/.exec(text)?.[0].length ?? 0 : 0, start - LONGEST_BEFORE), start);
-    for (const { begin, ahead, alone: _alone, ...meant } of words) {
-      const word = begin.exec(before)?.groups?.['word'];
-      if (word === undefined || !ahead.test(text.slice(end, end + LONGEST_ENDING))) continue;
-      this.#idSpans(digits, start, { ...meant, word }, into);
+    for (const { begin, ahead, alone: _alone, open, ...meant } of words) {
+      const said = goesOn === open || isName ? begin.exec(before)?.groups : undefined;
+      if (said === undefined || !ahead.test(text.slice(end, end + LONGEST_ENDING))) continue;
+      this.#idSpans(digits, start, { ...meant, ...said }, into);
     }
   }
 
   /** Every whole number in a short text that is the id of such an item. */
-  #idSpans(value: string, start: number, { kinds, above = 0, word, alike, said }: Meant, into: Span[]): void {
+  #idSpans(value: string, start: number, { kinds, above = 0, word, family, alike, said }: Meant, into: Span[]): void {
     NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
-      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, nameIn(one))) && (!alike || isAlike(alike.name, alike.many, nameIn(one))) && (said === undefined || said.some((sort) => isOfSort(sort, nameIn(one)))));
+      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, nameIn(one))) && (family === undefined || familyOf(nameIn(one)) === family) && (!alike || isAlike(alike.name, alike.many, nameIn(one))) && (said === undefined || said.some((sort) => isOfSort(sort, nameIn(one)))));
       if (address === undefined) continue;
       into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }
@@ -290,21 +288,8 @@ function addressOf(span: Span | undefined): string | undefined {
   return typeof piece === 'object' && piece.token === 'path' ? piece.address : undefined;
 }
 
-/** An address in one of its spellings, with how much of it stands before the name of the host. */
-interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: TextPiece; /** The site lies in a folder of its host. */ readonly folder: boolean }
-
-/** How an address begins with the name of the host: that could also be in a mailbox, or the rest of a longer name. */
-const HOSTS: ReadonlySet<Spelling> = new Set(['bare', 'host']);
-
-/** "//host" must not be the rest of "other://host", and what follows must not make it another host, port or folder. */
-function stands(text: string, start: number, { spelling, text: { length }, folder }: Spelled): boolean {
-  if (start < 0 || ((spelling === 'relative' || spelling === 'escaped-relative') && text[start - 1] === ':')) return false;
-  if (HOSTS.has(spelling) && /[\w.@/:%\\-]/.test(text[start - 1] ?? '')) return false;
-  const next = text[start + length] ?? '';
-  if ((spelling === 'host' && next === '/') || (spelling === 'bare' && next !== '/' && !folder)) return false;
-  return !/[A-Za-z0-9:_~-]/.test(next) && !(next === '.' && /[A-Za-z0-9]/.test(text[start + length + 1] ?? ''));
-}
-
+/** What a script element holds, and where data in it may begin. */
+const [SCRIPTS, DATA_IN_SCRIPT] = [/(<script\b[^>]*>)([^]*?)<\/script/gi, /(?:^|[=(])\s*['"]?(?=[[{])/g];
 /** The rules of a style element; the candidates of a srcset; paths in `url(…)`, which may be quoted, also by entities. */
 const STYLES = /(<style\b[^>]*>)([^]*?)<\/style/gi;
 const CANDIDATES = /(?:^|,)\s*([^\s,]+)/g;
@@ -331,8 +316,8 @@ function compiled(rule: HtmlRule): Compiled {
   if (known) return known;
   const named = Object.entries(rule.comments).map(([key, kinds]) => { const [name = '', word] = key.split('#').reverse(); return { name, word, kinds: [kinds].flat() }; });
   const patterns = Object.entries(rule.patterns).map(([pattern, kinds]) => parsePattern(pattern, [kinds].flat()));
-  const bare = patterns.flatMap(bareOf);
-  const isWord = ({ before }: Pattern): boolean => before.includes('{word}');
+  const bare = withoutCovered(patterns.flatMap(bareOf));
+  const isWord = ({ before }: Pattern): boolean => hasWord(before);
   const made: Compiled = {
     quick: bare.length === 0 ? MARKUP : new RegExp([MARKUP.source, ...bare].join('|')),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
@@ -345,33 +330,15 @@ function compiled(rule: HtmlRule): Compiled {
   return made;
 }
 
+/** Without those that another one finds as well, which asks for less before the number. */
+function withoutCovered(bare: readonly string[]): readonly string[] {
+  const short = new Set(bare.filter((one) => one.startsWith(ANY_WORD)).map((one) => one.slice(ANY_WORD.length)));
+  return bare.filter((one) => !/^[a-z].*[a-z_].\\d$/i.test(one) || !short.has(one.slice(-3)));
+}
+
 /** Names as they stand decide before those with a star. */
 function kindsByName(named: readonly NamedKinds[]): KindsByName {
   const exact = new Map(named.filter(({ name }) => !isLike(name)).map(({ name, kinds }) => [name, kinds]));
   const starred = named.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ fits: namesLike([name]), kinds }));
   return starred.length === 0 ? (name) => exact.get(name) : (name) => exact.get(name) ?? starred.find(({ fits }) => fits(name))?.kinds;
-}
-
-/** Writes an address or a path in one of its spellings. */
-export function spell(text: string, spelling: Spelling): string {
-  switch (spelling) {
-    case 'plain': return text;
-    case 'swapped': return text.startsWith('https:') ? 'http' + text.slice(5) : text.startsWith('http:') ? 'https' + text.slice(4) : text;
-    case 'relative': return text.replace(/^https?:/, '');
-    case 'bare': return text.replace(/^https?:\/\//, '');
-    case 'host': return text.replace(/^https?:\/\/([^/]*).*/, '$1');
-    case 'escaped': return text.replaceAll('/', '\\/');
-    case 'escaped-relative': return text.replace(/^https?:/, '').replaceAll('/', '\\/');
-    case 'escaped-twice': return text.replaceAll('/', '\\\\\\/');
-    case 'encoded': return encodeURIComponent(text);
-    case 'encoded-escaped': return encodeURIComponent(text.replaceAll('/', '\\/'));
-    case 'encoded-lower': return encodeURIComponent(text).replace(/%../g, (hex) => hex.toLowerCase());
-  }
-}
-
-function unspell(text: string, spelling: Spelling): string {
-  if (spelling === 'escaped') return text.replaceAll('\\/', '/');
-  if (spelling === 'escaped-twice') return text.replaceAll('\\\\\\/', '/');
-  if (spelling === 'encoded-escaped') return decodeURIComponent(text).replaceAll('\\/', '/');
-  return spelling.startsWith('encoded') ? decodeURIComponent(text) : text;
 }

@@ -1,6 +1,6 @@
 import type { SiteIndex } from '../siteindex.ts';
 import type { Reference, TextPiece } from '../tree.ts';
-import { spell } from './texts.ts';
+import { spell } from './spelling.ts';
 
 /** What stands on a site for a reference; undefined where it does not have the item. A number that JavaScript's numbers do not reach is still a number. */
 export function writtenReference(reference: Pick<Reference, 'to' | 'as' | 'raw'>, index: SiteIndex): number | string | bigint | undefined {
