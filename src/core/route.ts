@@ -74,6 +74,8 @@ export type FollowUp =
   | { readonly followUp: 'stray-id'; readonly item: Address; readonly at: string; readonly raw: string; readonly to: Address }
   /** A text that speaks of the source's host, and is no address of it: a mailbox, say. */
   | { readonly followUp: 'source-named'; readonly item: Address; readonly at: string; readonly host: string }
+  /** A file that no item has, which the source has at this path and the target has not. */
+  | { readonly followUp: 'file-absent'; readonly item: Address; readonly path: string }
   /** What a kind says of items with such a value. */
   | { readonly followUp: 'tend'; readonly item: Address; readonly what: string }
   | { readonly followUp: 'publish'; readonly item: Address }

@@ -20,6 +20,8 @@ export interface SourceRow {
   readonly taken?: readonly Taken[];
   /** Places that speak of the source's host in a way that is no address of it: they arrive as they are. */
   readonly named?: readonly string[];
+  /** Paths, on the source, of files that it speaks of and that no item has: nothing carries them. */
+  readonly loose?: readonly string[];
   /** Size of the item file in bytes. */
   readonly size: number;
   /** The bytes of the item file, where they are at hand. */

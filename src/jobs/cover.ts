@@ -7,13 +7,15 @@ import { Problem } from '../core/problem.ts';
 import type { SourceRow } from '../core/source.ts';
 import type { Source } from './sources/source.ts';
 import { readNotation } from '../core/translate/notation.ts';
+import { looseFiles } from '../core/translate/loosefiles.ts';
 import { findings } from '../core/translate/portable.ts';
 
 /** The same row with another value: fingerprint, references and files follow from it. */
 export function withItem(row: SourceRow, kind: Kind, item: PortableItem): SourceRow {
   const text = itemBytes(item);
-  const { kind: kindId, title, withheld, leftOut, taken, named } = row;
-  return { address: item.address, kind: kindId, title, withheld, leftOut, ...(taken ? { taken } : {}), ...(named ? { named } : {}), covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, readNotation(item.value)), load: () => Promise.resolve(item) };
+  const { kind: kindId, title, withheld, leftOut, taken, named, loose } = row;
+  const tree = readNotation(item.value);
+  return { address: item.address, kind: kindId, title, withheld, leftOut, ...(taken ? { taken } : {}), ...(named ? { named } : {}), ...(loose ? { loose: looseFiles(tree) } : {}), covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, tree), load: () => Promise.resolve(item) };
 }
 
 /** Narrows a row to parts. What it covers already is not widened. */

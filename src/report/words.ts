@@ -98,6 +98,7 @@ export function followUpText(one: FollowUp): string {
     case 'picture-missing': return `put a picture at ${placeOf(one.item, one.at)}: ${one.to} was left out by choice`;
     case 'stray-id': return `look at ${placeOf(one.item, one.at)}: ${one.raw} means nothing on the source, and ${one.to} on the target`;
     case 'source-named': return `look at ${placeOf(one.item, one.at)}: it speaks of ${one.host}, the source`;
+    case 'file-absent': return `put the file ${one.path} on the target: ${one.item} speaks of it, and no item brings it`;
     case 'tend': return `${one.item}: ${one.what}`;
     case 'publish': return `publish ${one.item}: it is a draft`;
     case 'enter-secret': return `enter ${placeOf(one.item, one.at)}: secrets do not travel`;

@@ -58,5 +58,7 @@ export interface Connector {
   forms(digests: readonly string[]): Promise<Map<string, string>>;
   /** The status with which a public page answers, as a visitor sees it. */
   pageStatus(path: string): Promise<number>;
+  /** The same of a file, which is not fetched. */
+  fileStatus(path: string): Promise<number>;
   close(): Promise<void>;
 }

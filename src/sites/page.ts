@@ -12,6 +12,24 @@ export function pageStatus(url: string): Promise<number> {
   });
 }
 
+/** The same of a file, which is not fetched (RFC 9110, section 9.3.2); 404 too where a page comes instead of it. Within the site it may be sent on `hops` times; what is sent elsewhere answers with the status that says so. */
+export function fileStatus(url: string, hops = 3): Promise<number> {
+  const send = url.startsWith('https:') ? httpsRequest : httpRequest;
+  return new Promise((settle) => {
+    const request = send(url, { method: 'HEAD', timeout: 20_000 }, (response) => {
+      const { statusCode = 0, headers: { location, 'content-type': type } } = response;
+      response.resume();
+      const next = location !== undefined && hops > 0 && URL.canParse(location, url) ? new URL(location, url) : undefined;
+      settle(next?.host === new URL(url).host && statusCode >= 300 && statusCode < 400 ? fileStatus(next.href, hops - 1) : statusCode === 200 && isPage(type) ? 404 : statusCode);
+    });
+    request.on('timeout', () => { request.destroy(); });
+    request.on('error', () => { settle(0); });
+    request.end();
+  });
+}
+
+function isPage(type: string | undefined): boolean { return /^text\/html\b/i.test(type ?? ''); }
+
 /** The HTML of a public page, as a visitor gets it; undefined where it does not answer, is no HTML, or is larger than `most` bytes. */
 export function pageText(url: string, most: number): Promise<string | undefined> {
   const send = url.startsWith('https:') ? httpsRequest : httpRequest;
@@ -19,7 +37,7 @@ export function pageText(url: string, most: number): Promise<string | undefined>
     const request = send(url, { timeout: 20_000 }, (response) => {
       const chunks: Buffer[] = [];
       let size = 0;
-      if (response.statusCode !== 200 || !/^text\/html\b/i.test(response.headers['content-type'] ?? '')) { response.resume(); settle(undefined); return; }
+      if (response.statusCode !== 200 || !isPage(response.headers['content-type'])) { response.resume(); settle(undefined); return; }
       response.on('data', (chunk: Buffer) => { size += chunk.length; if (size > most) { response.destroy(); settle(undefined); } else chunks.push(chunk); });
       response.on('end', () => { settle(Buffer.concat(chunks).toString('utf8')); });
       response.on('error', () => { settle(undefined); });

@@ -12,7 +12,7 @@ export const run: CommandRun = async ({ workspace, words, options, out, json, qu
   if (tick.some((number) => !Number.isInteger(number))) throw new Problem('usage', '--done takes numbers', { remedy: 'for example --done 2 or --done 2,5' });
   const target = await workspace.openSite(site);
   try {
-    const { open, done } = openFollowUps(workspace, target, tick);
+    const { open, done } = await openFollowUps(workspace, target, tick);
     if (json) { out.json({ site, open, done }); return EXIT.done; }
     const ticked = done.filter((one) => tick.includes(one.number));
     for (const one of ticked) out.line(out.good('Done: '), followUpText(one));

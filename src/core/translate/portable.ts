@@ -12,6 +12,7 @@ import { Opening } from './opening.ts';
 import { pointer } from '../address.ts';
 import { Referrer } from './refer.ts';
 import { takesPlace, type Take } from '../take.ts';
+import { looseFiles, mayHaveLooseFiles } from './loosefiles.ts';
 import { hostOf, placesNaming } from './named.ts';
 import { TextReader } from './texts.ts';
 
@@ -37,6 +38,8 @@ export interface Portable {
   readonly files: readonly string[];
   /** Places that speak of the site's host in a way that is no address of it. */
   readonly named: readonly string[];
+  /** Paths of files that it speaks of and that no item has. */
+  readonly loose: readonly string[];
 }
 
 /** A withheld value with where it stood, by names of the keyed view. */
@@ -61,7 +64,8 @@ export class Exporter {
     const { root: tree, kept, keyed, taken } = separate(kind, root, item, take);
     const text = canonicalNotation(tree);
     const named = this.#host !== undefined && text.includes(this.#host) ? placesNaming(tree, this.#host) : [];
-    return { text, named, ...findings(kind, tree, keyed), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut, taken };
+    const loose = mayHaveLooseFiles(text) ? looseFiles(tree) : [];
+    return { text, named, loose, ...findings(kind, tree, keyed), withheld: kept.filter((one) => one.why !== 'own-id').map((one) => ({ at: pointer(one.names), why: one.why })), leftOut, taken };
   }
 
   /** The value as a tree, with what stays on the site taken out and named; `whole` is the same with everything in its place. */

@@ -193,7 +193,7 @@ export class SiteSource implements Source {
     const text = itemText(address, kind.id, portable.text);
     return {
       address, kind: kind.id, title: local.title, covers: 'all', fingerprint: sha256(text), size: Buffer.byteLength(text), text,
-      references: portable.references, files: portable.files, withheld: portable.withheld, lost: portable.lost, ...(portable.taken.length > 0 ? { taken: portable.taken } : {}), ...(portable.named.length > 0 ? { named: portable.named } : {}),
+      references: portable.references, files: portable.files, withheld: portable.withheld, lost: portable.lost, ...(portable.taken.length > 0 ? { taken: portable.taken } : {}), ...(portable.named.length > 0 ? { named: portable.named } : {}), ...(portable.loose.length > 0 ? { loose: portable.loose } : {}),
       leftOut: portable.leftOut,
       load: () => Promise.resolve(JSON.parse(text) as PortableItem),
     };

@@ -5,7 +5,7 @@ import { groupBy, inChunks } from '../../core/json.ts';
 import { Problem } from '../../core/problem.ts';
 import { itemKey, localId, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, KnownLedger, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
-import { pageStatus } from '../page.ts';
+import { fileStatus, pageStatus } from '../page.ts';
 import { Batch } from './batch.ts';
 import { Caches } from './caches.ts';
 import { Claims } from './claims.ts';
@@ -323,9 +323,9 @@ export class DatabaseConnector implements Connector {
     if (change.run && change.run.state !== 'running') await this.#ledger.forgetAnswers(change.run.run);
   }
 
-  async pageStatus(path: string): Promise<number> {
-    return pageStatus((await this.facts()).site.address + path);
-  }
+  async pageStatus(path: string): Promise<number> { return pageStatus((await this.facts()).site.address + path); }
+
+  async fileStatus(path: string): Promise<number> { return fileStatus((await this.facts()).site.address + path); }
 
   async close(): Promise<void> {
     await this.unlock();

@@ -207,6 +207,7 @@ export class FolderConnector implements Connector {
 
   /** Nobody visits a folder. */
   pageStatus(): Promise<number> { return Promise.resolve(200); }
+  fileStatus(): Promise<number> { return Promise.resolve(200); }
   async close(): Promise<void> { await this.unlock(); }
 }
 

@@ -5,7 +5,7 @@ import { firstIssue } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
 import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, Forms, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LedgerRun, type LockRequest, type Operation } from '../../protocol/index.ts';
 import { knownLedger, type Connector, type KnownLedger } from '../connector.ts';
-import { pageStatus } from '../page.ts';
+import { fileStatus, pageStatus } from '../page.ts';
 import { Client, type Request } from './client.ts';
 
 /** How many items one read request asks for. */
@@ -96,11 +96,12 @@ export class HttpConnector implements Connector {
     return new Map(this.#checked(Forms, json, 'forms').forms.map((one) => [one.digest, one.text]));
   }
 
-  async pageStatus(path: string): Promise<number> {
-    // The protocol may be served at another address than the site itself.
-    this.#site ??= this.facts().then((facts) => facts.site.address.replace(/\/$/, ''));
-    return pageStatus(await this.#site + path);
-  }
+  async pageStatus(path: string): Promise<number> { return pageStatus(await this.#address() + path); }
+
+  async fileStatus(path: string): Promise<number> { return fileStatus(await this.#address() + path); }
+
+  /** The protocol may be served at another address than the site itself. */
+  #address(): Promise<string> { return this.#site ??= this.facts().then((facts) => facts.site.address.replace(/\/$/, '')); }
 
   close(): Promise<void> { this.#client.close(); return Promise.resolve(); }
 

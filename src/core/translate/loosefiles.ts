@@ -1,0 +1,36 @@
+import { ENDINGS } from '../filetypes.ts';
+import { Entries, isPlainObject, Text, unwrap, type Node } from '../tree.ts';
+import { PATHS, unspell } from './spelling.ts';
+
+/** A whole text that is the path of a file; the same as the end of a path. */
+const [WHOLE, ENDING] = ['^/(?:[^\\s"\'<>?#\\\\/]+/)+[^\\s"\'<>?#\\\\/]+', ''].map((before) => new RegExp(`${before}\\.(?:${[...ENDINGS, 'js'].join('|')})$`, 'i')) as [RegExp, RegExp];
+/** Without any of these a portable form speaks of no file by its path. */
+const [BY_ADDRESS, BY_PATH] = ['⟦site', '"/'];
+
+/** Might a portable form speak of such files? */
+export function mayHaveLooseFiles(text: string): boolean { return text.includes(BY_ADDRESS) || text.includes(BY_PATH); }
+
+/** Paths, on its own site, of files that a value speaks of and that no item has: those of items are tokens. */
+export function looseFiles(root: Node): string[] {
+  const found = new Set<string>();
+  const walk = (node: Node): void => {
+    const inner = unwrap(node);
+    if (typeof inner === 'string') { if (inner.startsWith('/') && WHOLE.test(inner)) found.add(inner); return; }
+    if (inner instanceof Text) { for (const path of pathsIn(inner)) found.add(path); return; }
+    for (const child of Array.isArray(inner) ? inner : inner instanceof Entries ? inner.pairs.map(([, value]) => value) : isPlainObject(inner) ? Object.values(inner) : []) walk(child);
+  };
+  walk(root);
+  return [...found];
+}
+
+/** What stands behind the address of the site, where that is the path of a file. */
+function pathsIn({ pieces }: Text): string[] {
+  return pieces.flatMap((piece, i): string[] => {
+    const behind = pieces[i + 1];
+    if (typeof piece === 'string' || piece.token !== 'site' || typeof behind !== 'string') return [];
+    const { end, as } = PATHS[piece.spelling];
+    end.lastIndex = 0;
+    const path = unspell(end.exec(behind)?.[0] ?? '', as);
+    return path.startsWith('/') && ENDING.test(path) ? [path] : [];
+  });
+}
