@@ -7,7 +7,7 @@ const KIND = kindOf({
   id: 'tholepin/entry',
   codecs: [
     { path: '$.packed', codec: 'php' },
-    ...['$.texts', '$.texts..*'].map((path) => ({ path, codec: 'html' as const, alike: 'entry', comments: { known: 'entry', none: [], '~0': [], '~flag': 'entry', '~flags': 'entry' }, patterns: { '{word}-{id>9}': 'entry', '{word}_{id>9}': 'entry', '{word}:{id>9}': 'entry', '{word}/{id>9}': 'entry', 'note/{id>9}': 'entry', 'sails({ids>9}': 'entry', 'sails([{ids>9}': 'entry', 'data-{word}={id>9}': 'entry', '[* … {word}={id>9}': 'entry', 'pier {id>1000000}': 'entry' } })),
+    ...['$.texts', '$.texts..*'].map((path) => ({ path, codec: 'html' as const, alike: 'entry', comments: { known: 'entry', none: [], '~0': [], '~flag': 'entry', '~flags': 'entry' }, patterns: { '{word}-{id>9}': 'entry', '{word}_{id>9}': 'entry', '{word}:{id>9}': 'entry', '{word}/{id>9}': 'entry', 'note/{id>9}': 'entry', 'sails({ids>9}': 'entry', 'sails([{ids>9}': 'entry', 'data-{word}={id>9}': 'entry', '[* … {word}={id>9}': 'entry', 'pier {id>1000000}': 'entry', '{word}-{id>9}-*': 'entry', '.{family}-{id>9}': 'entry', '{word}({id>9}': 'entry', '{word}.open({id>9}': 'entry', '[{word} {id>9}': 'entry', "by' => [{ids>9}": 'entry', 'over( $x, [ {ids>9}': 'entry' } })),
   ],
   references: [
     { path: '$.values..*', to: 'entry', loose: true, least: 10, alike: true }, { path: '$.values..*', to: 'entry', in: 'keys', loose: true, least: 10, alike: true },
@@ -35,13 +35,16 @@ describe('what a word says of a number beside it', () => {
     ['worded', '{"flag_left":1000000,"bigFlags":[1000000],"The flag":"1000000","flag2":1000000}'], ['texts', '"<!-- x {\\"redFlag\\":1000000,\\"flagsLeft\\":[1000001]} -->"'],
     ['said', '[{"type":"tide_selected","value":1000000},{"type":"number","source":"my:tide","value":1000000},{"source":"flow_step_single","value":["1000001"]},{"about":"tide","settings":{"value":1000000}}]'],
     ['texts', '"if (sails(1000000) || sails( 1000001)) x"'], ['texts', '"sails([1000000,1000001])"'],
+    // A name goes on behind the id; what names of one extension begin with; code, with more spaces or signs written as entities; data in a script.
+    ['texts', '"#tide-1000000-wide, a.tide-1000000-x_2 {}"'], ['texts', '"a.flow-1000001 .x"'], ['texts', '"tide( 1000000 ); highTide.open(1000000)"'], ['texts', '"[tide 1000000] [flow_step  1000001 x=1]"'], ['texts', '"\'by\'=&gt;[ 1000000, 1000001 ] \'by\' => [1000000]"'], ['texts', '"over($x,[1000000])"'],
+    ['texts', '"<script>var a = {\\"tide\\":1000000,\\"b\\":{\\"known\\":[1000001]}}; go({\\"tides\\":[1000000]})</script>"'], ['values', '{"tide":{"from":1000000,"to":"1000000"}}'],
   ])('%s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(there(text)) as unknown }); });
 
   test.each([
     ['texts', '"pay-1000000"'], ['texts', '"tide-1000001"'], ['texts', '"tide-1000000x"'], ['texts', '"/tide-1000000"'], ['texts', '"/tide/1000000"'], ['texts', '"see tide/1000000"'], ['texts', '"https://other.example/tide/1000000"'], ['texts', '"other.example/note/1000000"'], ['texts', '"tide_1000000.png"'], ['texts', '"<i data-tide=1000001>"'], ['texts', '{"tide-1000001":1,"tide_1000000x":2}'], ['texts', '"pier 1000000"'], ['texts', '"tide-9"'], ['texts', '"#step-1000000"'], ['texts', '"<!-- x {\\"tides\\":1000000,\\"step\\":1000000,\\"none\\":1000000,\\"tide\\":9} -->"'], ['texts', JSON.stringify(`[any settings="${encodeURIComponent('{"tides":1000000}')}"]`)],
     ['values', '{"step":1000000}'], ['values', '{"tides":1000000}'], ['values', '{"seats":1000000}'], ['values', '{"tidewater":1000000}'], ['values', '{"by_step":{"1000000":1}}'], ['values', '{"tide":9}'], ['values', '{"ferry":1000001}'], ['values', '{"ferr":1000003}'], ['values', '{"tides":1000003}'],
     ['worded', '{"no_flag":1000000,"flag_width":1000000,"flags_per_page":1000000,"flagship":1000000,"flag":9}'], ['texts', '"<!-- x {\\"flagWidth\\":1000000,\\"flag\\":9,\\"flagship\\":1000000} -->"'],
-    ['said', '[{"type":"tide_width","value":1000000},{"type":"note","source":"tide","value":1000000},{"source":"nothing","value":1000000},{"about":"tide","beside":{"value":1000000}},{"about":"tide","options":{"deeper":{"value":1000000}}}]'], ['texts', '"mainsails(1000000) sails(7)"'],
+    ['said', '[{"type":"tide_width","value":1000000},{"type":"note","source":"tide","value":1000000},{"source":"nothing","value":1000000},{"about":"tide","beside":{"value":1000000}},{"about":"tide","options":{"deeper":{"value":1000000}}}]'], ['texts', '"mainsails(1000000) sails(7)"'], ['texts', '".tide-1000001-x .flow-1000000 flow-1000001 .flow-1000001x"'], ['texts', '"[tide1000000] tide[1000000] b => [1000000] <script>{x:{tides:1000000}}</script>"'], ['values', '{"x":{"from":1000000},"tide":{"hours":1000000}}'],
     ['rules', '[{"type":"tide","value":1000001},{"type":"number","value":1000000},{"type":"","value":1000000},{"value":1000000}]'],
   ])('says nothing: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
 });

@@ -233,7 +233,11 @@ import { hasMariaDb } from '../helpers/servers.ts';
     test('no id of the source is left, and what is a measure stays what it is', async () => {
       const was = dumped();
       const ran = await run('import', 'dev', 'live', '--yes', '--json');
-      expect([ran.err, (JSON.parse(ran.out) as { unequal: object[] }).unequal]).toEqual(['', []]);
+      const { unequal, followUps } = JSON.parse(ran.out) as { unequal: object[]; followUps: { followUp: string }[] };
+      expect([ran.err, unequal]).toEqual(['', []]);
+      expect(followUps.filter((one) => one.followUp === 'file-absent')).toEqual([{ followUp: 'file-absent', item: 'settings:mr_files', path: '/wp-content/uploads/knot.svg' }]);
+      writeFileSync(join(pair.live.uploads, 'knot.svg'), '<svg/>');
+      expect((await run('followups', 'live')).out).not.toContain('knot.svg');
       expect(dumped().replace(/entry=[\w-]+/g, '').split('\n').filter((line) => /(?<!\d)[789]1\d{3}(?!\d)/.test(line))).toEqual([]);
       const names = sql("select option_name from skf7_options where option_name regexp '(mr_|category_|taxonomy_|page_).*[0-9]'").trim().split('\n').sort();
       const of = (text: string): string => sql(text).trim();

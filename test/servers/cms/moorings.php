@@ -37,3 +37,16 @@ foreach ($fields as $name => [$sort, $value]) {
 }
 entry('mr_buoy', 'light', 'Light', [], $values);
 entry('wp_block', 'card', 'Card', ['post_content' => "<!-- wp:mr/card {\"backgroundImage\":$anchor,\"selectedPages\":[$piers,\"$crew\"],\"categoryFilter\":[$storms],\"imageWidth\":640,\"postsToShow\":12} /-->"]);
+// Styles and code of an extension, what a script is given, menus with their own fields, and settings of two of a sort.
+[$berth, $second] = [entry('mr_buoy', 'berth', 'Berth'), entry('mr_buoy', 'second', 'Second')];
+update_option('mr_styles', "#mr_buoy-$berth-field, .mr_buoy-{$berth}_x, .mr-$second .part, a.mr-$berth { color: red }");
+$wpdb->update($wpdb->posts, ['post_content' => "<script>open({\"buoyId\":$berth}); mrBuoy.open($second); mr_buoy( $berth );</script>[mr_buoy $berth] [mr_row global_part=\"$second\" attachment=\"$anchor\"] <a href=\"?add-to-cart=$berth\">x</a>"], ['ID' => entry('mr_buoy', 'script', 'Script', ['post_content' => 'x'])]);
+$wpdb->update($wpdb->posts, ['post_content' => "<?php get_posts(['post__in' => [ $berth, $second ], 'page_id' => $piers, 'post__not_in' => array($bell)]); if (!in_array(get_the_ID(), [ $piers, $crew ], true) && \$page_id == $crew) wp_list_pages('exclude=$piers,$crew');"], ['ID' => entry('mr_buoy', 'code', 'Code', ['post_content' => 'x'])]);
+$menu = wp_create_nav_menu('Jetty');
+$entry = wp_update_nav_menu_item($menu, 0, ['menu-item-title' => 'Bell', 'menu-item-url' => "#buoy-$bell", 'menu-item-classes' => "buoy-$bell", 'menu-item-type' => 'custom', 'menu-item-status' => 'publish']);
+update_post_meta($entry, '_mr_entry', wp_json_encode(['icon' => $anchor]));
+foreach (['mr_menus' => ['top' => $menu, 'foot' => 0], 'mr_ends' => ['buoy' => ['from' => $bell, 'to' => $whistle]], 'mr_thumb' => ['thumb' => ['id' => $anchor]], 'mr_home_fo' => $piers, 'mr_set' => ['bell' => $bell], 'mr_manual' => ['query' => ['manual' => [$bell, $whistle]]]] as $name => $value) update_option($name, $value);
+// Files that nobody has a record of: one that both sites have, one, one that neither has.
+foreach (['rope.css', 'knot.svg'] as $file) file_put_contents(wp_upload_dir('2026/11')['basedir'] . "/$file", '/* made up */');
+copy(wp_upload_dir()['basedir'] . '/rope.css', dirname($folder) . '/live/wp-content/uploads/rope.css');
+update_option('mr_files', ['sheet' => "$address/wp-content/uploads/rope.css", 'knot' => '/wp-content/uploads/knot.svg', 'gone' => "$address/wp-content/uploads/gone.png?x=1"]);
