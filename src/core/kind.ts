@@ -39,7 +39,7 @@ export const TextRule = z.strictObject({
   alike: kindNames.default([]).describe('kinds of whose items an id can stand in data under any name that ends like the first word in the name of the item'),
   attributes: z.record(z.string(), kindNames).default({}).describe('attribute of a tag → kinds whose id it holds; * in the name stands for any text'),
   comments: z.record(z.string(), kindNames).default({}).describe('key in the JSON data of a markup comment → kinds whose id (or list of ids) it holds; "word#key" only in comments that begin with the word; * in the key stands for any text; "above.key" only within that member, "key beside other" only where the same object has that member, "key beside other=word" only where that is this word'),
-  patterns: z.record(z.string().regex(/\{ids?(>\d+)?\}/, 'a pattern has {id} or {ids}'), kindNames).default({}).describe('text with {id} or {ids} → kinds: ids in class names, in short codes and in names of members; " … " stands for other attributes, * for part of a word; behind = it may be quoted; {id>9}: only numbers above 9; {word}: only items whose name begins with this word and a slash'),
+  patterns: z.record(z.string().regex(/\{ids?(>\d+)?\}/, 'a pattern has {id} or {ids}'), kindNames).default({}).describe('text with {id} or {ids} → kinds: ids in class names, in short codes and in names of members; " … " stands for other attributes, * for part of a word; behind = it may be quoted; {id>9}: only numbers above 9; {word}: only items whose name begins with this word and a slash; {family}: only items whose name begins with this and a low line; a space: any white space, or none beside a sign; -* behind {id}: the name may go on'),
 });
 
 export const CodecRule = z.discriminatedUnion('codec', [
