@@ -190,6 +190,10 @@ import { hasMariaDb } from '../helpers/servers.ts';
       const field = (key: string): string => sql(`select meta_value from skf7_postmeta where post_id = ${tour} and meta_key = '${key}'`).trim();
       expect([field('trip_gallery'), field('trip_cta'), field('trip_related'), field('_trip_rules'), field('trip_areas')]).toEqual([`a:1:{i:0;i:${harbour};}`, `a:2:{s:4:"type";s:4:"page";s:6:"object";i:${fares};}`, `${fares},${contact}`, `{"rules":[{"field":"page","value":${fares}},{"field":"term","value":${area}}]}`, `a:1:{i:${area};a:1:{s:4:"hero";i:${harbour};}}`]);
       expect(sql(`select post_content from skf7_posts where ID = ${tour}`).trim()).toBe(`[trip_map ids="${fares}|${contact}"]`);
+      // What settings are called after is an item, whose id here is another one.
+      expect(draft).toContain("name: '{region.region}/{method}/{fare_order}'");
+      const fares3 = lines("select concat_ws(' ', fare_order, fare_id) from skf7_trip_region_fares order by 1").map((line) => line.split(' ')[1] ?? '');
+      expect(lines("select concat(option_name, ' ', option_value) from skf7_options where option_name like 'trip\\_%settings' order by 1").sort()).toEqual(fares3.map((fare, i) => `trip_${i < 2 ? 'flat' : 'free'}_${fare}_settings a:2:{s:4:"cost";s:3:"7.${i}";s:7:"page_id";i:${fares};}`).sort());
       expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
       expect((await run('undo', 'live', '--yes')).code).toBe(0);
       expect(dump()).toBe(was);

@@ -45,6 +45,8 @@ export class DatabaseConnector implements Connector {
   #fresh: Units | undefined;
   readonly #paths = new Map<KindRows, TreePaths>();
   readonly #names: Names;
+  /** All items were read, and their names are known. */
+  #scanned = false;
 
   constructor(opened: Opened) {
     this.name = opened.name;
@@ -145,7 +147,19 @@ export class DatabaseConnector implements Connector {
         }
       }
     }
+    this.#scanned = true;
     return withOwnNames(found);
+  }
+
+  /** Names that others have in theirs, where the index was not read. */
+  async #learn(kinds: readonly string[], ids: readonly string[], at: Executor): Promise<void> {
+    if (this.#scanned) return;
+    for (const [kind, missing] of this.#names.missing(kinds, ids)) {
+      const table = kind.rows.from === undefined ? undefined : this.shape.table(kind.rows.from);
+      const isNumber = table?.columns.get(kind.rows.id ?? table.key[0] ?? '')?.storage === 'integer';
+      const wanted = isNumber ? missing.filter((id) => /^\d+$/.test(id)) : missing;
+      for (const outline of wanted.length === 0 ? [] : await this.#store(kind).someOutlines(wanted.map(localId), at)) this.#names.add(kind, outline);
+    }
   }
 
   /** Keys of all rows that some kind describes, those that belong to an item included. */
@@ -164,7 +178,7 @@ export class DatabaseConnector implements Connector {
   /** `claims`: what other kinds describe already. */
   #store(kind: KindRows, claims?: Claims): Store {
     const { engine, shape, library } = this.#opened;
-    const ground: Ground = { engine, shape, library, caches: this.#caches, paths: (one) => this.#pathsOf(one), site: () => this.#address, author: () => this.#author, now: () => new Date(), nameOf: (kinds, id) => this.#names.of(kinds, id) };
+    const ground: Ground = { engine, shape, library, caches: this.#caches, paths: (one) => this.#pathsOf(one), site: () => this.#address, author: () => this.#author, now: () => new Date(), nameOf: (kinds, id) => this.#names.of(kinds, id), learn: (kinds, ids, at) => this.#learn(kinds, ids, at) };
     if (kind.rows.group) return new GroupStore(ground, kind);
     return kind.rows.inside ? new InsideStore(ground, kind) : new PlainStore(ground, kind, kind.rows.rest && claims ? (key) => claims.has(key) : undefined);
   }

@@ -37,14 +37,17 @@ export class GroupStore implements Store {
 
   async some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]> {
     const wanted = new Set(ids.map(String));
-    return (await this.#units(at, lock)).filter((unit) => wanted.has(String(unit.id)));
+    const units = await this.#units(at, lock, true);
+    return units.filter((unit) => wanted.has(String(unit.id)));
   }
 
-  async #units(at: Executor, lock: boolean): Promise<GroupUnit[]> {
+  /** `alone`: not with the items of all other kinds. */
+  async #units(at: Executor, lock: boolean, alone = false): Promise<GroupUnit[]> {
     const { engine } = this.#ground;
     const where = { ...this.#rows.where, [this.#group.column]: { like: this.#group.text.replace(/\{\w+\}/g, '*') } };
     const order = sql.join(this.#table.key.map((name) => sql.ref(name)));
     const rows = await engine.rows(this.#table, sql`where ${conditions(engine, this.#table, where)} order by ${order} ${lock ? engine.own.forUpdate : sql``}`, at);
+    if (alone) for (const [part, kinds] of Object.entries(this.#rows.ids)) await this.#ground.learn([kinds].flat(), rows.flatMap((row) => this.#read(cellText(row[this.#group.column]))?.[part] ?? []), at);
     const groups = new Map<string, { captures: Record<string, string>; rows: Map<string, Row> }>();
     for (const row of rows) {
       const captures = this.#read(cellText(row[this.#group.column]));

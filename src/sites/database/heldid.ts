@@ -9,6 +9,9 @@ export interface Held { readonly member: string; readonly id: string; readonly n
 /** Numbers that stand alone behind a sign, as in `category_12` and `board_12_colour`. */
 const NUMBERS = /(?<=[_-])[1-9]\d*(?=[_-]|$)/g;
 
+/** Numbers in a name that could be ids. */
+export function numbersIn(text: string): string[] { return [...text.matchAll(NUMBERS)].map(([id]) => id); }
+
 /** The id that a name holds: of an item of the sort that the words before it say, or of the same extension. */
 export function heldIn(text: string, { ids }: Holding, nameOf: Ground['nameOf']): Held | undefined {
   for (const { 0: id, index } of text.matchAll(NUMBERS)) {

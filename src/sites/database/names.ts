@@ -1,7 +1,9 @@
 import { shortKind } from '../../core/address.ts';
 import { byCodeUnit } from '../../core/json.ts';
 import type { IndexRow, LocalId } from '../../core/siteindex.ts';
-import { ownersOf, type Rows } from './layout/schema.ts';
+import { cellText, type Row } from './cells.ts';
+import { numbersIn } from './heldid.ts';
+import { columnsOf, ownersOf, type Rows } from './layout/schema.ts';
 import type { KindRows } from './shape.ts';
 import type { Ground, Outline } from './store.ts';
 
@@ -10,12 +12,25 @@ export class Names {
   /** By kind, and then by id. */
   readonly #names: ReadonlyMap<KindRows, Map<string, string>>;
   readonly #called = new Map<string, readonly ReadonlyMap<string, string>[]>();
+  /** Ids that were asked for one by one. */
+  readonly #asked = new Map<KindRows, Set<string>>();
 
   constructor(all: readonly KindRows[]) {
     this.#names = new Map(all.flatMap((kind) => referred(kind, all)).map((kind) => [kind, new Map<string, string>()]));
   }
 
   add(kind: KindRows, { id, name }: Outline): void { this.#names.get(kind)?.set(String(id), name); }
+
+  /** Those of the ids that may be of such a kind and were not asked for yet; now they are. */
+  missing(kinds: readonly string[], ids: readonly string[]): [kind: KindRows, ids: string[]][] {
+    return [...new Set(kinds.flatMap((one) => called(one, [...this.#names.keys()])))].map((kind): [KindRows, string[]] => {
+      const asked = this.#asked.get(kind) ?? new Set<string>();
+      this.#asked.set(kind, asked);
+      const open = [...new Set(ids)].filter((id) => id !== '' && !asked.has(id) && this.#names.get(kind)?.has(id) !== true);
+      for (const id of open) asked.add(id);
+      return [kind, open];
+    }).filter(([, open]) => open.length > 0);
+  }
 
   of(kinds: string | readonly string[], id: string): string | undefined {
     if (typeof kinds === 'string') return this.#of(kinds, id);
@@ -29,6 +44,19 @@ export class Names {
     for (const names of known) { const name = names.get(id); if (name !== undefined) return name; }
     return undefined;
   }
+}
+
+/** Ids that the names of rows hold, with the kinds that they may be of. */
+export function idsInNames(rows: Rows, list: readonly Row[], captures: ((text: string) => Record<string, string> | undefined) | undefined): { kinds: string[]; ids: string[] }[] {
+  const { pattern, holding } = rows;
+  const parts = pattern === undefined ? [] : Object.entries(rows.ids).map(([part, kinds]) => ({ kinds: [kinds].flat(), ids: list.flatMap((row) => captures?.(cellText(row[pattern.column]))?.[part] ?? []) }));
+  const held = holding === undefined ? [] : list.flatMap((row) => numbersIn(cellText(row[holding.column])));
+  return [...parts, ...heldKinds(rows).map(([, kinds]) => ({ kinds, ids: held }))];
+}
+
+/** Ids of those whom rows belong to. */
+export function ownersIn(rows: Rows, list: readonly Row[]): { kinds: string[]; ids: string[] }[] {
+  return columnsOf(rows.value).flatMap(({ column, owner }) => (owner === undefined ? [] : [{ kinds: [owner], ids: list.map((row) => cellText(row[column])) }]));
 }
 
 /** A part of a pattern as names have it: the name of an item for its id. */

@@ -8,6 +8,7 @@ import { suspectsOf } from './check.ts';
 import { DatabaseConnector } from './connector.ts';
 import { guessTables } from './draft/guess.ts';
 import { heldTables, type Sorted } from './draft/held.ts';
+import { namesAfterRows, type Holder } from './draft/namedafter.ts';
 import { draftText } from './draft/text.ts';
 import { Engine, type Tables } from './engine.ts';
 import { mysql } from './engines/mysql.ts';
@@ -68,8 +69,10 @@ export async function draftLayout(site: DatabaseSite): Promise<string> {
     const tables = new Map([...shape.tables.values()].map((table) => [table.name, kindsIn(shape, table.name)]));
     for (const name of shape.layout.leaves) tables.set(name, tables.get(name) ?? []);
     const guesses = await guessTables(engine, tables);
+    const holder = holderOf(shape);
+    const after = holder === undefined ? [] : await namesAfterRows(engine, guesses, holder, (table) => tables.has(table));
     const held = await heldTables(engine, guesses, sortedTables(shape), (table) => tables.has(table));
-    return draftText(site.name, guesses, { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables, aliases: new Map([...shape.tables].map(([alias, table]) => [table.name, alias])), kinds: shape.kinds.map(({ description }) => shortKind(description.id)), like: shape.kinds.find(({ rows }) => rows.rest)?.description.id, held, suspects: await suspectsOf(connected(engine, shape, site)), columns: nameColumns(shape) });
+    return draftText(site.name, guesses, { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables, aliases: new Map([...shape.tables].map(([alias, table]) => [table.name, alias])), kinds: shape.kinds.map(({ description }) => shortKind(description.id)), like: shape.kinds.find(({ rows }) => rows.rest)?.description.id, held, holder, after, suspects: await suspectsOf(connected(engine, shape, site)), columns: nameColumns(shape) });
   } finally { await engine.destroy(); }
 }
 
@@ -83,6 +86,13 @@ function sortedTables(shape: Shape): Sorted[] {
     if (table?.columns.has(column) !== true || typeof where !== 'object' || where === null || Array.isArray(where) || where.not === undefined) return [];
     return [{ table: table.name, kind: description.id, key: rows.id ?? table.key[0] ?? '', means: [...shape.tables.values()].map(({ name }) => name).filter((name) => liesIn(shape, kind, name)), column, apart: [where.not].flat().map(String) }];
   });
+}
+
+/** Where whatever nothing else describes lies, by the name that it has. */
+function holderOf(shape: Shape): Holder | undefined {
+  const rest = shape.kinds.find(({ rows }) => rows.rest);
+  const column = rest && nameColumns(shape).get(rest.description.id);
+  return rest?.rows.from === undefined || column === undefined ? undefined : { table: shape.table(rest.rows.from).name, column, kind: rest.description.id };
 }
 
 /** Kinds that are named as one column is, with that column. */

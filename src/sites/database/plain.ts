@@ -13,7 +13,7 @@ import { canBeOutlined, cellAt, contentDigest, contentSize, Loader, relatedMembe
 import { idOf, partsOf } from './rowid.ts';
 import { RowWriter } from './rowwriter.ts';
 import type { KindRows } from './shape.ts';
-import { partName } from './names.ts';
+import { idsInNames, ownersIn, partName } from './names.ts';
 import { changedStatus, keptStatus, statusOf } from './status.ts';
 import type { Ground, Made, Outline, Store, Unit } from './store.ts';
 import { TreePaths } from './treepaths.ts';
@@ -88,16 +88,25 @@ export class PlainStore implements Store {
 
   async some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]> {
     const { engine } = this.#ground;
-    return this.#units(await engine.digested(this.#table, sql`${this.#withIds(ids)} ${lock ? engine.own.forUpdate : sql``}`, at), at, lock);
+    const rows = await engine.digested(this.#table, sql`${this.#withIds(ids)} ${lock ? engine.own.forUpdate : sql``}`, at);
+    await this.#learn([...idsInNames(this.#kind.rows, rows, this.#captures), ...ownersIn(this.#kind.rows, rows)], at);
+    return this.#units(rows, at, lock);
   }
 
   async someOutlines(ids: readonly LocalId[], at: Executor): Promise<Outline[]> {
     const { engine, shape } = this.#ground;
     const columns = outlineColumns(this.#kind, this.#table, this.#ignored);
     if (!columns) return this.some(ids, at, false);
-    const rows = this.#wanted(await engine.outlines(this.#table, columns.own, this.#withIds(ids), at));
+    const found = await engine.outlines(this.#table, columns.own, this.#withIds(ids), at);
+    await this.#learn(idsInNames(this.#kind.rows, found, this.#captures), at);
+    const rows = this.#wanted(found);
     await this.#paths?.learn(rows, at);
     return (await new Loader({ engine, shape, at, lock: false }).outlines(rows, this.#table, this.#kind.rows, columns)).map((one) => this.#outline(one));
+  }
+
+  /** Items that are asked for alone are called as they are among all others. */
+  async #learn(wanted: readonly { readonly kinds: readonly string[]; readonly ids: readonly string[] }[], at: Executor): Promise<void> {
+    for (const { kinds, ids } of wanted) await this.#ground.learn(kinds, ids, at);
   }
 
   #withIds(ids: readonly LocalId[]): RawBuilder<unknown> {

@@ -22,8 +22,16 @@ foreach ([
   "level_rules (id int unsigned not null auto_increment primary key, level_id int unsigned not null, object_type varchar(20) not null, object_id bigint unsigned not null)",
   "skins (skin char(8) not null primary key, title varchar(60) not null, markup longtext null)",
   "stats (tour_id bigint unsigned not null, day date not null, views int not null default 0, primary key (tour_id, day))",
+  "regions (region_id int unsigned not null auto_increment primary key, region varchar(60) not null)",
+  "region_fares (region_id int unsigned not null, fare_id int unsigned not null auto_increment primary key, method varchar(40) not null, fare_order int not null)",
   "looks (term_id bigint unsigned not null primary key, colour varchar(9) not null, picture_id bigint unsigned not null)",
 ] as $table) $wpdb->query("create table {$p}trip_$table $like");
+// Settings are called after rows of a table, which are nothing without the row that they belong to.
+$wpdb->insert("{$p}trip_regions", ['region' => 'Isles']);
+foreach ($dev ? ['flat', 'flat', 'free'] : ['free'] as $i => $method) {
+  $wpdb->insert("{$p}trip_region_fares", ['region_id' => 1, 'method' => $method, 'fare_order' => $dev ? $i + 1 : 3]);
+  if ($dev) update_option("trip_{$method}_{$wpdb->insert_id}_settings", ['cost' => "7.$i", 'page_id' => $fares]);
+}
 // The first ids of the two sites are not the same.
 if (!$dev) foreach (['galleries' => ['slug' => 'old', 'name' => 'Old'], 'levels' => ['label' => 'Old']] as $table => $row) $wpdb->insert("{$p}trip_$table", $row);
 if ($dev) {

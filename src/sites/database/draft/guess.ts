@@ -2,7 +2,7 @@ import { sql } from 'kysely';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
 import { unpacked } from '../packed.ts';
-import { arePeople, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
+import { arePeople, isNameOf, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
 import { distinct, holdsTime, isMade } from './samples.ts';
 
 /** What a table seems to be for. */
@@ -114,7 +114,7 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
   const several = pairs.find(({ words }) => new Set(words.values()).size > 1);
   const type = several ? table.columns.get(several.of) : texts.find((column) => /type|kind|taxonomy|section|bundle/i.test(column.name) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
-  const name = table.key.length > 1 ? undefined : nameOf(texts.filter((column) => !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
+  const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
   if (!name && areTraces(table, rows)) return { is: 'traces' };
   // A text by which rows are known is the same on every site, unless a machine made it up.
   const known = table.key.length === 1 && rows.length > 0 && !isMade(rows, table.key[0] ?? '') ? texts.find((column) => column.storage === 'text' && column.name === table.key[0] && column !== type) : undefined;
@@ -138,12 +138,12 @@ function areTraces({ name, columns }: Table, rows: readonly Row[]): boolean {
 /** Are the words of a column mostly made of the ids of other rows: "/board/12"? Then they are other ones on every site. */
 function areAddressesOfRows(rows: readonly Row[], { name }: Column, ids: Around['ids']): boolean { return rows.filter((row) => namesRow(cellText(row[name]), ids)).length > rows.length / 2; }
 
-/** The column of words that name a row on every site: one that is called so, one that says where something is found, or one that is different in every row. */
-function nameOf(texts: readonly Column[], rows: readonly Row[], unique: TableGuess['unique']): Column | undefined {
+/** The column of words that name a row on every site: one that is called so or as the table is, one that says where something is found, or one that is different in every row. */
+function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly Row[], unique: TableGuess['unique']): Column | undefined {
   const isPath = (column: Column): boolean => rows.length > 0 && rows.every((row) => /^\/\S*$/.test(cellText(row[column.name])));
   const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^(?:[a-z]+:\/\/)?[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/i.test(column.name)));
   const alone = words.find(({ name }) => unique.some((columns) => columns.length === 1 && columns[0] === name));
-  return alone ?? words.find((column) => /slug|handle/i.test(column.name)) ?? words.find((column) => /code|(^|_)name$|path/i.test(column.name)) ?? words.find((column) => /(^|_)uri$|file_?name/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
+  return alone ?? words.find((column) => /slug|handle/i.test(column.name)) ?? words.find((column) => /code|(^|_)name$|path/i.test(column.name)) ?? words.find((column) => isNameOf(column.name, table.replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/i.test(column.name) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(column.name) && distinct(rows, column.name) === rows.length);
 }
 
 /** The column that says whether a row is to be seen, with its words for yes and for not yet. */

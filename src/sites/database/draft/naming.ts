@@ -1,4 +1,5 @@
 import { cellText, type Row } from '../cells.ts';
+import { orderOf } from './columns.ts';
 import { saysName, type Guess, type TableGuess } from './guess.ts';
 import { distinct, isFilled, isMade } from './samples.ts';
 
@@ -85,11 +86,15 @@ function partsOf(named: Named): Part[] | undefined {
   const found: Part[] = name === undefined ? [...holders, ...open.filter(({ column, join }) => join === undefined && saysName(column)).slice(0, 1)] : saysName(name) ? [] : holders.slice(0, 1);
   while (found.length < MOST_PARTS && apart(found) < rows.length) {
     const [best] = open.filter((part) => !found.includes(part)).sort((a, b) => apart([...found, b]) - apart([...found, a]));
-    if (!best || apart([...found, best]) === apart(found)) return undefined;
-    found.push(best);
+    const next = best && apart([...found, best]) > apart(found) ? best : placeIn(named);
+    if (!next || found.some(({ column }) => column === next.column)) return undefined;
+    found.push(next);
   }
   return apart(found) === rows.length ? found : undefined;
 }
+
+/** Its place among others, where no word tells rows apart. */
+function placeIn({ one: { table } }: Named): Part | undefined { const order = orderOf(table); return order === undefined ? undefined : { column: order, template: `{${order}}` }; }
 
 /** Every row must have it: without the row that it points to it would be no item. */
 function partOf({ one: { table, guess }, rows, points, all, alias }: Named, column: string): Part | undefined {

@@ -5,6 +5,7 @@ import { SMALLEST } from '../suspicion.ts';
 import { isOrder } from './columns.ts';
 import type { Guess, TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
+import type { NamedAfter } from './namedafter.ts';
 import { hasSort, isCalled, isNameOf, likeName, MEDIA_WORD, type KnownTables } from './points.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
@@ -30,13 +31,15 @@ export class DraftPlan {
   readonly like: string | undefined;
   /** Tables whose rows belong to rows that the layout describes. */
   readonly held: readonly Held[];
+  /** Values of the layout that are called after rows of these tables: such rows are items, and no part of others. */
+  readonly after: readonly NamedAfter[];
   readonly #aliases: ReadonlyMap<string, string>;
   readonly #known: KnownTables;
   /** Words for kinds that the layout has already. */
   readonly #taken: ReadonlySet<string>;
   readonly #options = new Map<string, string>();
 
-  constructor(guesses: readonly TableGuess[], base?: { readonly owner: string; readonly prefix: string; readonly tables: KnownTables; readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; readonly like: string | undefined; readonly held: readonly Held[] }) {
+  constructor(guesses: readonly TableGuess[], base?: { readonly owner: string; readonly prefix: string; readonly tables: KnownTables; readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; readonly like: string | undefined; readonly held: readonly Held[]; readonly after: readonly NamedAfter[] }) {
     this.all = guesses;
     this.site = base?.owner ?? 'site';
     this.#known = base?.tables ?? new Map<string, readonly string[]>();
@@ -46,6 +49,7 @@ export class DraftPlan {
     this.#taken = new Set(base?.kinds);
     this.like = base?.like;
     this.held = base?.held ?? [];
+    this.after = base?.after ?? [];
   }
 
   /** What the layout says of any value holds for a kind with this line too. */
@@ -102,6 +106,7 @@ export class DraftPlan {
   /** The table whose rows these belong to: rows without a name of their own that point to one with names, and that it does not point to. */
   ownerOf(one: Of<'records'>): Holder | undefined {
     const goes = this.#goesWith(one);
+    if (this.after.some(({ table }) => table === one.table.name)) return undefined;
     if (goes || one.guess.name !== undefined) return goes;
     const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && this.#canBeNamed(other)));
     return found && { column: found[0], table: found[1] };

@@ -4,6 +4,7 @@ import { everywhereText, namesText } from './everywhere.ts';
 import type { Guess, TableGuess } from './guess.ts';
 import type { KnownTables } from './points.ts';
 import { heldLines, type Held } from './held.ts';
+import type { Holder, NamedAfter } from './namedafter.ts';
 import { optionLines } from './options.ts';
 import { DraftPlan, is, type Of } from './plan.ts';
 import { recordLines } from './records.ts';
@@ -13,7 +14,7 @@ import { pairs, word } from './words.ts';
 /** A row of options that says what a site is. */
 interface Fact { readonly one: Of<'options'>; readonly where: string; readonly quoted: boolean }
 /** A layout that comes with Pochette and fits already: only what it does not describe is drafted. */
-export interface Base { readonly name: string; /** Whose the kinds of the CMS are: the owner that every such site has. */ readonly owner: string; readonly prefix: string; readonly tables: KnownTables; /** Its words for these tables, and for its kinds. */ readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; /** The one for whatever nothing else describes: what it says of values holds for any. */ readonly like: string | undefined; /** Tables whose rows belong to rows that it describes. */ readonly held: readonly Held[]; /** Numbers that are ids and that it does not describe, and the columns in which its kinds have their names. */ readonly suspects: readonly Suspect[]; readonly columns: ReadonlyMap<string, string> }
+export interface Base { readonly name: string; /** Whose the kinds of the CMS are: the owner that every such site has. */ readonly owner: string; readonly prefix: string; readonly tables: KnownTables; /** Its words for these tables, and for its kinds. */ readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; /** The one for whatever nothing else describes: what it says of values holds for any. */ readonly like: string | undefined; /** Tables whose rows belong to rows that it describes. */ readonly held: readonly Held[]; /** Where it keeps values by their names, and those that are called after rows of other tables. */ readonly holder: Holder | undefined; readonly after: readonly NamedAfter[]; /** Numbers that are ids and that it does not describe, and the columns in which its kinds have their names. */ readonly suspects: readonly Suspect[]; readonly columns: ReadonlyMap<string, string> }
 
 /** Writes a commented beginning of a layout: everything in it is a guess that a person has to look at. */
 export function draftText(name: string, guesses: readonly TableGuess[], base?: Base): string {
@@ -24,7 +25,7 @@ export function draftText(name: string, guesses: readonly TableGuess[], base?: B
     'format: 1', `name: ${word(name)}`, `title: ${word(name)}`,
   ];
   if (!base) return [...head, ...draft.recognise(), ...draft.tables(), ...draft.facts(name), 'kinds:', ...draft.kinds(), ''].join('\n');
-  const kinds = draft.kinds();
+  const kinds = draft.kinds(base.holder);
   return [
     ...head, `extends: ${base.name}`, `# The layout "${base.name}" fits this database: here is only what it does not describe. Options, fields and entries of extensions are items already;`,
     '# what an extension means by them can be said with a kind of its own, as docs/layouts.md shows.',
@@ -86,7 +87,21 @@ class Draft {
     ];
   }
 
-  kinds(): string[] { return [...this.#plan.own.filter(is('options')).flatMap((one) => optionLines(this.#plan, one)), ...this.#plan.records().flatMap((one) => recordLines(this.#plan, one)), ...heldLines(this.#plan, this.#plan.held)]; }
+  /** `holder`: where the layout keeps values by their names. */
+  kinds(holder?: Holder): string[] {
+    const own = this.#plan.own.filter(is('options')).flatMap((one) => optionLines(this.#plan, one));
+    const after = holder === undefined ? [] : this.#plan.after.flatMap((one) => this.#afterLines(holder, one));
+    return [...own, ...this.#plan.records().flatMap((one) => recordLines(this.#plan, one)), ...heldLines(this.#plan, this.#plan.held), ...after];
+  }
+
+  /** A kind for values that are called after rows of a table. */
+  #afterLines({ table, column, kind }: Holder, { text, table: of, example }: NamedAfter): string[] {
+    return [
+      `  # ${example} and its like are called after rows of ${this.#plan.alias(of)}.`,
+      `  - id: ${this.#plan.site}/${this.#plan.kindOfOption(table, text.replace('{of}', ''))}`, `    like: ${kind}`,
+      `    rows: { pattern: { column: ${column}, text: ${word(text)} }, ids: { of: ${this.#plan.kindsIn(of)} }, known: { least: 1 }, name: '{of}', title: ${word(text)} }`,
+    ];
+  }
 
   /** Ids of the kinds that are drafted, in what the layout describes already. */
   everywhere(suspects: readonly Suspect[]): string[] {
