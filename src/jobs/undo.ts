@@ -93,6 +93,8 @@ async function planUndo(workspace: Workspace, target: SiteSource, runId: string 
   const ours = new Set(published.flatMap((one) => [...lastEtags(one.intents, one.answers)].map(([key, { etag }]) => `${key} ${etag}`)));
   const changed = [...last].filter(([key, left]) => {
     const etag = index.rowOf(left)?.etag;
+    // What is not found when it is asked for alone may be there all the same: then the whole site is opened.
+    if (target.part && etag === undefined) return left.etag !== '';
     return (etag ?? '') !== left.etag && etag !== records.get(key)?.etag && !ours.has(`${key} ${etag ?? ''}`);
   }).map(([, left]) => nameOf(index, left));
   return {

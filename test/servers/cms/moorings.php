@@ -45,7 +45,7 @@ $wpdb->update($wpdb->posts, ['post_content' => "<?php get_posts(['post__in' => [
 $menu = wp_create_nav_menu('Jetty');
 $entry = wp_update_nav_menu_item($menu, 0, ['menu-item-title' => 'Bell', 'menu-item-url' => "#buoy-$bell", 'menu-item-classes' => "buoy-$bell", 'menu-item-type' => 'custom', 'menu-item-status' => 'publish']);
 update_post_meta($entry, '_mr_entry', wp_json_encode(['icon' => $anchor]));
-foreach (['mr_menus' => ['top' => $menu, 'foot' => 0], 'mr_ends' => ['buoy' => ['from' => $bell, 'to' => $whistle]], 'mr_thumb' => ['thumb' => ['id' => $anchor]], 'mr_home_fo' => $piers, 'mr_set' => ['bell' => $bell], 'mr_manual' => ['query' => ['manual' => [$bell, $whistle]]]] as $name => $value) update_option($name, $value);
+foreach (['mr_menus' => ['top' => $menu, 'foot' => 0], 'mr_ends' => ['buoy' => ['from' => $bell, 'to' => $whistle]], 'mr_thumb' => ['thumb' => ['id' => $anchor]], 'mr_set' => ['bell' => $bell], 'mr_manual' => ['query' => ['manual' => [$bell, $whistle]]]] as $name => $value) update_option($name, $value);
 // Files that nobody has a record of: one that both sites have, one, one that neither has.
 foreach (['rope.css', 'knot.svg'] as $file) file_put_contents(wp_upload_dir('2026/11')['basedir'] . "/$file", '/* made up */');
 copy(wp_upload_dir()['basedir'] . '/rope.css', dirname($folder) . '/live/wp-content/uploads/rope.css');
