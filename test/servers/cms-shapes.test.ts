@@ -190,6 +190,10 @@ import { hasMariaDb } from '../helpers/servers.ts';
       const field = (key: string): string => sql(`select meta_value from skf7_postmeta where post_id = ${tour} and meta_key = '${key}'`).trim();
       expect([field('trip_gallery'), field('trip_cta'), field('trip_related'), field('_trip_rules'), field('trip_areas')]).toEqual([`a:1:{i:0;i:${harbour};}`, `a:2:{s:4:"type";s:4:"page";s:6:"object";i:${fares};}`, `${fares},${contact}`, `{"rules":[{"field":"page","value":${fares}},{"field":"term","value":${area}}]}`, `a:1:{i:${area};a:1:{s:4:"hero";i:${harbour};}}`]);
       expect(sql(`select post_content from skf7_posts where ID = ${tour}`).trim()).toBe(`[trip_map ids="${fares}|${contact}"]`);
+      // Rows that nothing but an id tells apart would be put over others: they are left to a person.
+      expect(draft).toContain("  # - id: entry-store/trip-tones\n");
+      expect(lines("select concat_ws(' ', hue, page_id) from skf7_trip_tones")).toEqual([`9 ${contact}`]);
+      expect(lines("select concat_ws(' ', tie_from, tie_to) from skf7_trip_ties order by tie_id").sort()).toEqual([`${contact} ${contact}`, `${fares} ${harbour}`, `${contact} ${harbour}`].sort());
       // What settings are called after is an item, whose id here is another one.
       expect(draft).toContain("name: '{region.region}/{method}/{fare_order}'");
       const fares3 = lines("select concat_ws(' ', fare_order, fare_id) from skf7_trip_region_fares order by 1").map((line) => line.split(' ')[1] ?? '');

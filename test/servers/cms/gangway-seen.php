@@ -24,6 +24,7 @@ echo json_encode([
   'home' => [$called($home['slides'][0]['image']), $called($home['slides'][0]['href']), $home['columns'], $called($home['footer']), $home['home_posts']],
   'offer' => [array_map($term, $offer[0]['if']['value']), $called($offer[0]['then']['id']), $offer[1]['if']['value']], 'reserve' => $called(get_option('gw_reserve')),
   'ask' => [$ask['fields'][0]['id'], $called($ask['fields'][0]['value']), $all($ask['grants']['except']), $called($ask['grants']['upgrade_to']), $all($ask['translations']), $called($ask['icons']['gull']), $all($ask['perks']['pages']), $ask['perks']['pages_per_row'], preg_replace_callback('/(?<====\s|image\(\s)\d+/', fn ($found) => $called($found[0]), $ask['code']), preg_replace_callback('/(?<=page_id=|image=")\d+/', fn ($found) => $called($found[0]), preg_replace_callback('/(?<=level=")\d+/', fn ($found) => $term($found[0]), preg_replace('/ size="\d+"/', '', $ask['html'])))],
+  'sorts' => (fn ($sorts) => [$term($sorts['level_ids'][0]), $term($sorts['levelId']), $called($sorts['course']['first'])])(get_option('gw_sorts')),
   'menu' => [$called($mega['template']), $called($mega['icon']), $mega['width']], 'order' => $wpdb->get_var("select menu_order from $wpdb->posts where post_name = 'booking-form'"),
   'redirects' => $all(get_option('gw_redirects')), 'page' => $called(get_option('gw_page')), 'settings' => [get_option("gw_course_{$course}_settings")['seats'], $called(get_option("gw_course_{$course}_settings")['certificate'])],
 ]);

@@ -29,6 +29,7 @@ entry('wp_block', 'outer', 'Outer', ['post_content' => "<!-- wp:gw/course {\"cou
 entry('gw_popup', 'booking-form', 'Booking', ['menu_order' => $page['rates']]);
 update_option('gw_offer', [['if' => ['field' => 'level', 'op' => 'in', 'value' => [$level]], 'then' => ['show' => 'page', 'id' => $page['rates']]], ['if' => ['field' => 'count', 'value' => $page['rates']]]]);
 update_option('gw_reserve', $page['reserve']);
+update_option('gw_sorts', ['level_ids' => [$level], 'levelId' => $level, 'course' => ['first' => $course]]);
 // The id of a field in a form is its own, whatever the field is for.
 update_option('gw_ask', ['fields' => [['id' => $page['rates'], 'type' => 'page', 'value' => $page['rules']]], 'grants' => ['except' => [$course], 'upgrade_to' => $quiz], 'translations' => ['en' => $page['start'], 'fo' => $page['touch']], 'icons' => ['gull' => $picture], 'perks' => ['pages' => [$page['rules']], 'pages_per_row' => $page['rules']], 'code' => "if ( get_the_ID() === $course ) echo wp_get_attachment_image( $picture ) . {$page['rates']};", 'html' => "<a href='?page_id={$page['touch']}' data-gw-image=\"$picture\">x</a> [gw_list level=\"$level\" size=\"$level\"]"]);
 $menu = wp_create_nav_menu('Gangway');

@@ -44,6 +44,8 @@ $wpdb->update($wpdb->posts, ['post_content' => "<script>open({\"buoyId\":$berth}
 $wpdb->update($wpdb->posts, ['post_content' => "<?php get_posts(['post__in' => [ $berth, $second ], 'page_id' => $piers, 'post__not_in' => array($bell)]); if (!in_array(get_the_ID(), [ $piers, $crew ], true) && \$page_id == $crew) wp_list_pages('exclude=$piers,$crew');"], ['ID' => entry('mr_buoy', 'code', 'Code', ['post_content' => 'x'])]);
 $menu = wp_create_nav_menu('Jetty');
 $entry = wp_update_nav_menu_item($menu, 0, ['menu-item-title' => 'Bell', 'menu-item-url' => "#buoy-$bell", 'menu-item-classes' => "buoy-$bell", 'menu-item-type' => 'custom', 'menu-item-status' => 'publish']);
+add_term_meta($menu, 'mr_style', ['image' => $anchor]);
+update_option('nav_menu_options', ['auto_add' => [$menu]]);
 update_post_meta($entry, '_mr_entry', wp_json_encode(['icon' => $anchor]));
 foreach (['mr_menus' => ['top' => $menu, 'foot' => 0], 'mr_ends' => ['buoy' => ['from' => $bell, 'to' => $whistle]], 'mr_thumb' => ['thumb' => ['id' => $anchor]], 'mr_set' => ['bell' => $bell], 'mr_manual' => ['query' => ['manual' => [$bell, $whistle]]]] as $name => $value) update_option($name, $value);
 // Files that nobody has a record of: one that both sites have, one, one that neither has.

@@ -24,6 +24,8 @@ foreach ([
   "stats (tour_id bigint unsigned not null, day date not null, views int not null default 0, primary key (tour_id, day))",
   "regions (region_id int unsigned not null auto_increment primary key, region varchar(60) not null)",
   "region_fares (region_id int unsigned not null, fare_id int unsigned not null auto_increment primary key, method varchar(40) not null, fare_order int not null)",
+  "ties (tie_id bigint unsigned not null auto_increment primary key, tie_from bigint unsigned not null, tie_to bigint unsigned not null, tie_type varchar(40) not null)",
+  "tones (id int unsigned not null auto_increment primary key, hue int not null, page_id bigint unsigned not null)",
   "looks (term_id bigint unsigned not null primary key, colour varchar(9) not null, picture_id bigint unsigned not null)",
 ] as $table) $wpdb->query("create table {$p}trip_$table $like");
 // Settings are called after rows of a table, which are nothing without the row that they belong to.
@@ -32,6 +34,9 @@ foreach ($dev ? ['flat', 'flat', 'free'] : ['free'] as $i => $method) {
   $wpdb->insert("{$p}trip_region_fares", ['region_id' => 1, 'method' => $method, 'fare_order' => $dev ? $i + 1 : 3]);
   if ($dev) update_option("trip_{$method}_{$wpdb->insert_id}_settings", ['cost' => "7.$i", 'page_id' => $fares]);
 }
+// Two of one sort of row that are tied to each other, and rows that nothing but their ids tells apart.
+foreach ($dev ? [[$fares, $harbour], [$contact, $harbour]] : [[$contact, $contact]] as [$from, $to]) $wpdb->insert("{$p}trip_ties", ['tie_from' => $from, 'tie_to' => $to, 'tie_type' => 'seen']);
+foreach ($dev ? [4, 4] : [9] as $hue) $wpdb->insert("{$p}trip_tones", ['hue' => $hue, 'page_id' => $dev ? $fares : $contact]);
 // The first ids of the two sites are not the same.
 if (!$dev) foreach (['galleries' => ['slug' => 'old', 'name' => 'Old'], 'levels' => ['label' => 'Old']] as $table => $row) $wpdb->insert("{$p}trip_$table", $row);
 if ($dev) {

@@ -5,7 +5,7 @@ import { distinct, isFilled, isMade } from './samples.ts';
 
 type Records = TableGuess & { readonly guess: Extract<Guess, { is: 'records' }> };
 /** The name of an item, in words of a layout: a template, the rows of other tables that it needs, a note. */
-export interface Naming { readonly template: string | undefined; readonly joins: readonly string[]; readonly labels?: string; readonly note: string | undefined; /** Without it nothing names the rows on both sites. */ readonly usable: boolean; /** The value has the columns of the key too. */ readonly keyed: boolean }
+export interface Naming { readonly template: string | undefined; readonly joins: readonly string[]; readonly labels?: string; readonly note: string | undefined; /** Without it nothing names the rows on both sites. */ readonly usable: boolean; /** Nothing else tells rows apart: two sites would take different rows for one. */ readonly byId?: boolean; /** The value has the columns of the key too. */ readonly keyed: boolean }
 /** A word that tells rows of one name apart: of the row itself, or of the row that a column points to. */
 interface Part { readonly column: string; readonly template: string; readonly join?: string }
 /** `rows`: those of the kind; `points`: the tables that its columns point to. */
@@ -46,7 +46,7 @@ function byParts(named: Named, key: string): Naming {
   const { name } = named.one.guess;
   const parts = partsOf(named);
   if (parts) return { ...PLAIN, template: [...parts.map(({ template }) => template), ...(name === undefined ? [] : [`{${name}}`])].join('/'), joins: parts.flatMap(({ join }) => join ?? []), note: name === undefined ? undefined : `${name} alone says too little` };
-  return name === undefined ? { ...PLAIN, template: `{${key}}`, note: 'no column looks like a name that both sites share: ids are not' } : { ...PLAIN, template: `{${name}|${key}}`, note: `${name} is there twice` };
+  return name === undefined ? { ...PLAIN, template: `{${key}}`, note: 'no column looks like a name that both sites share: ids are not', byId: true } : { ...PLAIN, template: `{${name}|${key}}`, note: `${name} is there twice` };
 }
 
 /** Rows of a key of several columns: by these, and where one of them is an id, by what that is called. */

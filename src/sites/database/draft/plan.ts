@@ -7,6 +7,7 @@ import type { Guess, TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
 import { hasSort, isCalled, isNameOf, likeName, MEDIA_WORD, type KnownTables } from './points.ts';
+import { namingOf, type Naming } from './naming.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
 import { quotedPath, slug } from './words.ts';
@@ -16,6 +17,9 @@ export const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is 
 
 /** The row that others belong to: the table, and the column that says which row. */
 export interface Holder { readonly column: string; readonly table: string }
+
+/** Rows that are one kind. */
+export interface Sort { readonly rows: readonly Row[]; readonly points: ReadonlyMap<string, string>; readonly naming: Naming }
 
 const MOST_REFERENCES = 12;
 
@@ -38,6 +42,7 @@ export class DraftPlan {
   /** Words for kinds that the layout has already. */
   readonly #taken: ReadonlySet<string>;
   readonly #options = new Map<string, string>();
+  readonly #sorts = new Map<string, Sort>();
 
   constructor(guesses: readonly TableGuess[], base?: { readonly owner: string; readonly prefix: string; readonly tables: KnownTables; readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; readonly like: string | undefined; readonly held: readonly Held[]; readonly after: readonly NamedAfter[] }) {
     this.all = guesses;
@@ -57,6 +62,22 @@ export class DraftPlan {
 
   alias(table: string): string { return this.#aliases.get(table) ?? table; }
 
+  /** The rows of one type in a table, or all of them; the tables that their columns point to, and how they can be called. */
+  sort(one: Of<'records'>, type: string | undefined): Sort {
+    const key = `${one.table.name} ${type ?? ''}`;
+    const known = this.#sorts.get(key);
+    if (known) return known;
+    const rows = type === undefined ? one.samples : one.samples.filter((row) => cellText(row[one.guess.type ?? '']) === type);
+    const pointed = one.pairs.flatMap(({ of, by, words }) => { const to = of === one.guess.type ? words.get(type ?? '') : undefined; return to === undefined || to === '' ? [] : [[by, to] as const]; });
+    const points = new Map([...one.points, ...pointed]);
+    const sort = { rows, points, naming: namingOf({ one, rows, points, all: this.all, alias: (name) => this.alias(name), label: this.labelOf(one) }) };
+    this.#sorts.set(key, sort);
+    return sort;
+  }
+
+  /** Are such rows items: does anything name them on both sites? */
+  #areItems(one: Of<'records'>, type: string | undefined): boolean { const { usable, byId } = this.sort(one, type).naming; return usable && byId !== true; }
+
   /** The tables of records that are items of their own. */
   records(): Of<'records'>[] { return this.own.filter(is('records')).filter((one) => !this.held.some((other) => other.one === one) && !this.ownerOf(one)); }
 
@@ -69,13 +90,13 @@ export class DraftPlan {
   }
 
   /** Has the draft a kind for its rows, or the layout? */
-  isDescribed(table: string): boolean { return (this.#known.get(table) ?? []).length > 0 || this.records().some((one) => one.table.name === table); }
+  isDescribed(table: string): boolean { return (this.#known.get(table) ?? []).length > 0 || this.records().some((one) => one.table.name === table && typesOf(one).some((type) => this.#areItems(one, type))); }
 
   /** The kinds that lie in a table, as a layout names them. */
   kindsIn(table: string): string {
     const words = this.#known.get(table);
     const one = this.own.filter(is('records')).find((other) => other.table.name === table);
-    const kinds = words ?? (one?.guess.type === undefined || this.ownerOf(one) ? [this.kindOf(table)] : one.guess.types.map((type) => this.kindOf(table, type)));
+    const kinds = words ?? (one?.guess.type === undefined || this.ownerOf(one) ? [this.kindOf(table)] : one.guess.types.filter((type) => this.#areItems(one, type)).map((type) => this.kindOf(table, type)));
     return kinds.length === 1 && !words ? kinds[0] ?? '' : `[${kinds.join(', ')}]`;
   }
 
@@ -150,7 +171,7 @@ export class DraftPlan {
     // An id that stands alone is one of what it stands in.
     const above = path.replace(/\[\*\]$/, '');
     const called = !/^(?:ids?|\[\*\]|\*)$/i.test(last) ? last : whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
-    const one = this.#withId(text, ({ table, guess }) => likeName(called, table) || isCalled(called, this.#known.get(table.name)) || hasSort(guess.types, called));
+    const one = this.#withId(text, (other) => likeName(called, other.table) || isCalled(called, this.#known.get(other.table.name)) || (!areOfOthers(other) && hasSort(other.guess.types, called)));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
     return one && (!small || isNameOf(called, this.alias(one.table.name))) ? this.#kindOfRow(one, text) : undefined;
@@ -173,9 +194,16 @@ export class DraftPlan {
     const owner = this.ownerOf(one);
     if (owner) return table.key.length === 1 && owner.column === table.key[0] ? this.kindsIn(owner.table) : undefined;
     const row = samples.find((sample) => keyText(table, sample) === id);
-    return this.kindOf(table.name, guess.type === undefined || !row ? undefined : cellText(row[guess.type]));
+    const type = guess.type === undefined || !row ? undefined : cellText(row[guess.type]);
+    return this.#areItems(one, type) ? this.kindOf(table.name, type) : undefined;
   }
 }
+
+/** The types of rows in a table; one for all where it has none. */
+function typesOf({ guess }: Of<'records'>): readonly (string | undefined)[] { return guess.type === undefined ? [undefined] : guess.types; }
+
+/** Do the types of rows say of which other table each tells something? */
+function areOfOthers({ guess, pairs }: Of<'records'>): boolean { return pairs.some(({ of }) => of === guess.type); }
 
 function keyText(table: Table, row: Row): string { return cellText(row[table.key[0] ?? '']); }
 

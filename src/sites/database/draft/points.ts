@@ -25,13 +25,20 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     if (values.length === 0) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
-    const sure = isMade(rows, column.name) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(column.name) && arePeople(one)));
+    const sure = isMade(rows, column.name) || (END.test(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(column.name) && arePeople(one)) || (END.test(column.name) && one === mostOf(fits, words)));
     // What only says that it points to something, and fits nowhere else.
     const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
     const [best] = sure.length === 0 && TARGET.test(column.name) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || b.name.length - a.name.length);
     if (best) found.set(column.name, best.name);
   }
   return found;
+}
+
+/** Of several tables that for most sorts of items. */
+function mostOf(tables: readonly Table[], words: KnownTables): Table | undefined {
+  const sorts = (table: Table): number => (words.get(table.name) ?? []).length;
+  const [most] = [...tables].sort((a, b) => sorts(b) - sorts(a));
+  return most && sorts(most) > 0 ? most : undefined;
 }
 
 /** The table whose keys a table has for its own, so that each of its rows is the rest of one there. */
@@ -47,6 +54,8 @@ export function sideOf(table: Table, ids: Reach['ids'], words: KnownTables): Tab
 const ROW = /^(?:(?:entity|item|object|owner|record|row|parent|content|node|element)_?)?id$/i;
 /** What whoever made a row, or owns it, is called. */
 const PERSON = /^(?:owner|author|user|creator|editor|(?:created|updated|changed|modified)_by)(?:_?u?id)?$/i;
+/** What the two ends of a connection are called. */
+const END = /_(?:from|to)$|^(?:from|to)$/i;
 const TARGET = /_(?:target|ref|reference)(?:_?id)?$/i;
 
 /** Is a table called after the rows of another one, with more behind it: `thing__body` and its `entity_id` for `things`? */

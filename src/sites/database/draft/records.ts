@@ -4,7 +4,7 @@ import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LO
 import { goneOf, isTime, made, nestedOf, orderOf } from './columns.ts';
 import { statusOf } from './guess.ts';
 import { flags, type Leaf } from './leaves.ts';
-import { namingOf, type Naming } from './naming.ts';
+import type { Naming } from './naming.ts';
 import { leavesIn, packingsOf, wordsAt } from './packings.ts';
 import { is, type DraftPlan, type Of } from './plan.ts';
 import { distinct, isMade } from './samples.ts';
@@ -35,10 +35,7 @@ class RecordKind {
     this.#plan = plan;
     this.#one = one;
     this.#type = type;
-    this.#rows = type === undefined ? one.samples : one.samples.filter((row) => cellText(row[one.guess.type ?? '']) === type);
-    const pointed = one.pairs.flatMap(({ of, by, words }) => { const to = of === one.guess.type ? words.get(type ?? '') : undefined; return to === undefined || to === '' ? [] : [[by, to] as const]; });
-    this.#points = new Map([...one.points, ...pointed]);
-    this.#naming = namingOf({ one, rows: this.#rows, points: this.#points, all: plan.all, alias: (name) => plan.alias(name), label: plan.labelOf(one) });
+    ({ rows: this.#rows, points: this.#points, naming: this.#naming } = plan.sort(one, type));
     this.#columns = this.#ownColumns();
     this.#fields = this.#ownFields();
     this.#children = this.#ownChildren();
@@ -78,7 +75,7 @@ class RecordKind {
       const here = guess.ends.find((end) => end.to === this.#one.table.name);
       const there = guess.ends.find((end) => end !== here);
       const first = guess.ends.find((end) => this.#plan.own.some((other) => other.table.name === end.to));
-      if (!here || !there || first?.to !== this.#one.table.name || guess.ends.some(({ to }) => this.#plan.arePeople(to))) return [];
+      if (!here || !there || first?.to !== this.#one.table.name || guess.ends.some(({ to }) => this.#plan.arePeople(to) || !this.#plan.isDescribed(to))) return [];
       const [name, order] = [this.#plan.alias(table.name), orderOf(table)];
       const link = (member: string, where: Readonly<Record<string, string>>): Link => ({ member, to: there.to, text: `{ ids: { from: ${name}${conditions(where)}, on: { ${here.column}: ${this.#key} }, value: ${there.column}${order === undefined ? '' : `, order: [${order}]`} } }` });
       const { role } = guess;
@@ -87,6 +84,11 @@ class RecordKind {
   }
 
   lines(): string[] {
+    if (this.#naming.byId !== true) return this.#described();
+    return ['  # Ids are others on every site: named by them, these rows would be put over others. Say what names them, and take the signs away.', ...this.#described().map((line) => `  # ${line.slice(2)}`)];
+  }
+
+  #described(): string[] {
     const { table, guess } = this.#one;
     const [naming, status, nested] = [this.#naming, statusOf(table, this.#rows), nestedOf(table)];
     if (!naming.usable) return [`  # ${table.name} is not described: ${naming.note ?? ''}.`];

@@ -24,7 +24,7 @@ export function draftText(name: string, guesses: readonly TableGuess[], base?: B
     '# docs/layouts.md describes the keys; "pochette layout check" shows what this finds and what nothing describes.',
     'format: 1', `name: ${word(name)}`, `title: ${word(name)}`,
   ];
-  if (!base) return [...head, ...draft.recognise(), ...draft.tables(), ...draft.facts(name), 'kinds:', ...draft.kinds(), ''].join('\n');
+  if (!base) return [...head, ...draft.recognise(), ...draft.tables(), ...draft.facts(name), ...kindLines(draft.kinds(), []), ''].join('\n');
   const kinds = draft.kinds(base.holder);
   return [
     ...head, `extends: ${base.name}`, `# The layout "${base.name}" fits this database: here is only what it does not describe. Options, fields and entries of extensions are items already;`,
@@ -35,7 +35,7 @@ export function draftText(name: string, guesses: readonly TableGuess[], base?: B
 
 /** `perhaps`: comments. */
 function kindLines(kinds: readonly string[], perhaps: readonly string[]): string[] {
-  if (kinds.length > 0) return ['kinds:', ...kinds, ...perhaps];
+  if (kinds.length > 0) return [kinds.some((line) => !line.startsWith('  #')) ? 'kinds:' : 'kinds: []', ...kinds, ...perhaps];
   return perhaps.length > 0 ? ['# Names that hold the id of an item: where one means it, take the signs away, so that the name is another one where the item has another id.', '# kinds:', ...perhaps] : ['kinds: []'];
 }
 
@@ -105,7 +105,7 @@ class Draft {
 
   /** Ids of the kinds that are drafted, in what the layout describes already. */
   everywhere(suspects: readonly Suspect[]): string[] {
-    const targets = this.#plan.records().filter((one) => one.guess.type === undefined);
+    const targets = this.#plan.records().filter((one) => one.guess.type === undefined && this.#plan.isDescribed(one.table.name));
     return everywhereText(targets.map((one) => ({ ...one, alias: this.#plan.alias(one.table.name), kind: this.#plan.kindsIn(one.table.name) })), this.#plan.all, suspects);
   }
 }
