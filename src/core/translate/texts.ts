@@ -1,17 +1,15 @@
 import { groupBy } from '../json.ts';
-import type { CodecStep } from '../kind.ts';
 import { MADE_IDS } from '../madeid.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
-import { isLike, namesLike } from '../nameslike.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
-import { DataKinds, type DataNumber, type NamedKinds } from './data.ts';
+import type { DataKinds, DataNumber } from './data.ts';
+import { compiled, signBefore, signsIn, type HtmlRule } from './htmlrule.ts';
 import { familyOf, isAlike, isNamed, isOfSort, nameIn } from './likename.ts';
-import { ANY_WORD, bareOf, hasWord, isAlone, LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, parsePattern, placesOf, WAY, wordPattern, wordsIn, type Meant, type Pattern, type WordPattern } from './patterns.ts';
+import { LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, WAY, type Meant, type WordPattern } from './patterns.ts';
 import { PATHS, spell, spelledOf, stands, unspell, type Spelled } from './spelling.ts';
 
 /** A stretch of a text that is replaced by pieces. */
 interface Span { start: number; end: number; pieces: TextPiece[] }
-type HtmlRule = Extract<CodecStep, { codec: 'html' }>;
 
 /** Where a tag begins, and an attribute of it with its value. They are used from one place at a time. */
 const [TAG_NAME, ATTRIBUTE, NUMBER] = [/<[a-zA-Z][^\s>/"']*/y, /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y, /\d+/g];
@@ -62,7 +60,7 @@ export class TextReader {
 
   /** HTML: addresses, links without address, ids in attributes and in the data of comments. */
   readHtml(text: string, rule: HtmlRule): string | Text {
-    if (!compiled(rule).quick.test(text) || (text.startsWith('/') && isFilePath(text))) return this.read(text);
+    if (!compiled(rule).concerns(text) || (text.startsWith('/') && isFilePath(text))) return this.read(text);
     const spans = this.#plainSpans(text);
     this.#markupSpans(text, rule, spans);
     this.#patternSpans(text, rule, spans);
@@ -72,7 +70,7 @@ export class TextReader {
   /** The name of a member: addresses, and ids where patterns find them. */
   readName(text: string, rule: HtmlRule): string | Text {
     const spans = this.#plainSpans(text);
-    if (compiled(rule).quick.test(text)) this.#patternSpans(text, rule, spans, true);
+    if (compiled(rule).concerns(text)) this.#patternSpans(text, rule, spans, true);
     return this.#build(text, withoutOverlap(spans));
   }
 
@@ -239,22 +237,23 @@ export class TextReader {
   /** Ids in class names and short codes: the pattern says what stands around them. */
   #patternSpans(text: string, rule: HtmlRule, into: Span[], isName = false): void {
     const { patterns, words } = compiled(rule);
-    const isWay = WAY.test(text);
-    for (const { places, alone, needs, ...meant } of patterns) if ((isWay || !alone) && needs.every((word) => text.includes(word))) for (const found of text.matchAll(places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, meant, into);
-    const fitting = isWay ? words : words.filter(({ alone }) => !alone);
-    if (fitting.length > 0) for (const found of text.matchAll(NUMBERS)) this.#wordSpan({ text, isName }, found.index, found[0], fitting, into);
+    const [isWay, signs] = [WAY.test(text), signsIn(text)];
+    for (const one of patterns) {
+      if (!signs.has(one.sign) || (one.alone && !isWay) || !one.needs.every((word) => text.includes(word))) continue;
+      for (const found of text.matchAll(one.places)) this.#idSpans(found[2] ?? '', found.index + (found[1] ?? '').length, one, into);
+    }
+    if (words.size > 0) for (const found of text.matchAll(NUMBERS)) this.#wordSpan({ text, isName, isWay }, found.index, found[0], words.get(signBefore(text, found.index)) ?? [], into);
   }
 
   /** A number behind a word that says what it is. Numbers are rarer than words: from each one looks back. A name may begin with a line, and go on behind the number. */
-  #wordSpan({ text, isName }: { text: string; isName: boolean }, start: number, digits: string, words: readonly WordPattern[], into: Span[]): void {
+  #wordSpan({ text, isName, isWay }: { text: string; isName: boolean; isWay: boolean }, start: number, digits: string, words: readonly WordPattern[], into: Span[]): void {
     const end = start + digits.length;
-    if (/[A-Za-z\d]/.test(text[end] ?? '')) return;
+    if (words.length === 0 || /[A-Za-z\d]/.test(text[end] ?? '')) return;
     const goesOn = !isName && /[_-]/.test(text[end] ?? '');
     const before = text.slice(Math.max(isName ? /^_*/.exec(text)?.[0].length ?? 0 : 0, start - LONGEST_BEFORE), start);
-    for (const { begin, ahead, alone: _alone, open, ...meant } of words) {
-      const said = goesOn === open || isName ? begin.exec(before)?.groups : undefined;
-      if (said === undefined || !ahead.test(text.slice(end, end + LONGEST_ENDING))) continue;
-      this.#idSpans(digits, start, { ...meant, ...said }, into);
+    for (const one of words) {
+      const said = (isWay || !one.alone) && (goesOn === one.open || isName) ? one.begin.exec(before)?.groups : undefined;
+      if (said !== undefined && one.ahead.test(text.slice(end, end + LONGEST_ENDING))) this.#idSpans(digits, start, { ...one, ...said }, into);
     }
   }
 
@@ -301,44 +300,4 @@ function withoutOverlap(spans: Span[]): Span[] {
   if (spans.length < 2) return spans;
   let end = 0;
   return spans.sort((a, b) => a.start - b.start).filter((span) => { const fits = span.start >= end; if (fits) ({ end } = span); return fits; });
-}
-
-/** Without any of these there is neither markup, nor a short code, nor a class name with a number. */
-const MARKUP = /[<[]|\w-\d/;
-
-interface Compiled { readonly attribute: KindsByName; readonly patterns: readonly (Meant & { readonly places: RegExp; readonly alone: boolean; readonly needs: readonly string[] })[]; readonly words: readonly WordPattern[]; readonly data: DataKinds | undefined; /** Without it there is nothing for the rule in a text. */ readonly quick: RegExp; /** Keys that count only in comments that begin with a word. */ readonly byWord: readonly { word: string; data: DataKinds }[] }
-type KindsByName = (name: string) => readonly string[] | undefined;
-const COMPILED = new WeakMap<HtmlRule, Compiled>();
-
-/** The expressions of a rule, made once. */
-function compiled(rule: HtmlRule): Compiled {
-  const known = COMPILED.get(rule);
-  if (known) return known;
-  const named = Object.entries(rule.comments).map(([key, kinds]) => { const [name = '', word] = key.split('#').reverse(); return { name, word, kinds: [kinds].flat() }; });
-  const patterns = Object.entries(rule.patterns).map(([pattern, kinds]) => parsePattern(pattern, [kinds].flat()));
-  const bare = withoutCovered(patterns.flatMap(bareOf));
-  const isWord = ({ before }: Pattern): boolean => hasWord(before);
-  const made: Compiled = {
-    quick: bare.length === 0 ? MARKUP : new RegExp([MARKUP.source, ...bare].join('|')),
-    attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
-    patterns: patterns.filter((one) => !isWord(one)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one), needs: wordsIn(one) })),
-    words: patterns.filter(isWord).map(wordPattern),
-    data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined), [rule.alike].flat(), rule.inData) : undefined,
-    byWord: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
-  };
-  COMPILED.set(rule, made);
-  return made;
-}
-
-/** Without those that another one finds as well, which asks for less before the number. */
-function withoutCovered(bare: readonly string[]): readonly string[] {
-  const short = new Set(bare.filter((one) => one.startsWith(ANY_WORD)).map((one) => one.slice(ANY_WORD.length)));
-  return bare.filter((one) => !/^[a-z].*[a-z_].\\d$/i.test(one) || !short.has(one.slice(-3)));
-}
-
-/** Names as they stand decide before those with a star. */
-function kindsByName(named: readonly NamedKinds[]): KindsByName {
-  const exact = new Map(named.filter(({ name }) => !isLike(name)).map(({ name, kinds }) => [name, kinds]));
-  const starred = named.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ fits: namesLike([name]), kinds }));
-  return starred.length === 0 ? (name) => exact.get(name) : (name) => exact.get(name) ?? starred.find(({ fits }) => fits(name))?.kinds;
 }

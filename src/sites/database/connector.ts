@@ -17,7 +17,8 @@ import { ownersOf } from './layout/schema.ts';
 import { fill } from './layout/template.ts';
 import { LedgerTable } from './ledger.ts';
 import type { Library } from './media/library.ts';
-import { Names, scanOrder, withOwnNames, type Addressed } from './names.ts';
+import { FoundRows } from './foundrows.ts';
+import { Names, scanOrder } from './names.ts';
 import { PlainStore } from './plain.ts';
 import type { KindRows, Shape } from './shape.ts';
 import type { Ground, Outline, Store, Unit } from './store.ts';
@@ -132,10 +133,10 @@ export class DatabaseConnector implements Connector {
   }
 
   /** Every item without its value, in order of addresses. */
-  async #scan(): Promise<IndexRow[]> {
+  async #scan(): Promise<Iterable<IndexRow>> {
     await this.facts();
     const claims = new Claims(this.shape.kinds);
-    const found: Addressed[] = [];
+    const found = new FoundRows();
     this.#paths.clear();
     for (const kind of scanOrder(this.shape.kinds)) {
       const short = kind.description.qualified ? kind.description.id : shortKind(kind.description.id);
@@ -143,12 +144,12 @@ export class DatabaseConnector implements Connector {
       for await (const some of this.#store(kind, shared ? claims : undefined).outlines(this.engine.db)) {
         for (const outline of some) {
           if (shared) claims.add(kind, outline.claims());
-          found.push({ row: this.#row(kind, outline), address: makeAddress(short, outline.name) });
+          found.add(makeAddress(short, outline.name), this.#row(kind, outline));
         }
       }
     }
     this.#scanned = true;
-    return withOwnNames(found);
+    return found.inOrder();
   }
 
   /** Names that others have in theirs, where the index was not read. */
