@@ -17,8 +17,7 @@ import { ownersOf } from './layout/schema.ts';
 import { fill } from './layout/template.ts';
 import { LedgerTable } from './ledger.ts';
 import type { Library } from './media/library.ts';
-import { FoundRows } from './foundrows.ts';
-import { Names, scanOrder } from './names.ts';
+import { Names, scanOrder, withOwnNames, type Addressed } from './names.ts';
 import { PlainStore } from './plain.ts';
 import type { KindRows, Shape } from './shape.ts';
 import type { Ground, Outline, Store, Unit } from './store.ts';
@@ -133,10 +132,10 @@ export class DatabaseConnector implements Connector {
   }
 
   /** Every item without its value, in order of addresses. */
-  async #scan(): Promise<Iterable<IndexRow>> {
+  async #scan(): Promise<IndexRow[]> {
     await this.facts();
     const claims = new Claims(this.shape.kinds);
-    const found = new FoundRows();
+    const found: Addressed[] = [];
     this.#paths.clear();
     for (const kind of scanOrder(this.shape.kinds)) {
       const short = kind.description.qualified ? kind.description.id : shortKind(kind.description.id);
@@ -144,12 +143,12 @@ export class DatabaseConnector implements Connector {
       for await (const some of this.#store(kind, shared ? claims : undefined).outlines(this.engine.db)) {
         for (const outline of some) {
           if (shared) claims.add(kind, outline.claims());
-          found.add(makeAddress(short, outline.name), this.#row(kind, outline));
+          found.push({ row: this.#row(kind, outline), address: makeAddress(short, outline.name) });
         }
       }
     }
     this.#scanned = true;
-    return found.inOrder();
+    return withOwnNames(found);
   }
 
   /** Names that others have in theirs, where the index was not read. */

@@ -1,4 +1,6 @@
 import { shortKind } from '../../core/address.ts';
+import { byCodeUnit } from '../../core/json.ts';
+import type { IndexRow, LocalId } from '../../core/siteindex.ts';
 import { cellText, type Row } from './cells.ts';
 import { numbersIn } from './heldid.ts';
 import { columnsOf, ownersOf, type Rows } from './layout/schema.ts';
@@ -86,3 +88,19 @@ function referred({ rows }: KindRows, all: readonly KindRows[]): KindRows[] { re
 export function heldKinds({ holding }: Pick<Rows, 'holding'>): [member: string, to: string[]][] { return Object.entries(holding?.ids ?? {}).map(([member, { to }]) => [member, [to].flat()]); }
 
 function called(name: string, all: readonly KindRows[]): KindRows[] { return all.filter(({ description: { id, among = id } }) => [id, shortKind(id), among, shortKind(among)].includes(name)); }
+
+export interface Addressed { readonly row: IndexRow; readonly address: string }
+
+/** In order; of several with one name all but the first get a name of their own, and cannot travel. */
+export function withOwnNames(found: Addressed[]): IndexRow[] {
+  const order = found.sort((a, b) => byCodeUnit(a.address, b.address) || byCodeUnit(idText(a.row.id), idText(b.row.id)));
+  let last = '';
+  const rows = order.map(({ row, address }) => {
+    const again = address === last;
+    last = address;
+    return again ? { ...row, name: `${row.name}~${row.id}`, unavailable: { why: 'same-name' as const, extension: '', detail: `id ${row.id}` } } : row;
+  });
+  return rows;
+}
+
+function idText(id: LocalId): string { return String(id).padStart(20, '0'); }
