@@ -39,6 +39,9 @@ export interface IndexRow {
 export interface LocalItem extends IndexRow { readonly value: unknown }
 
 type Rest = Pick<IndexRow, 'changed' | 'unavailable'>;
+/** Whose a path is, and under which variant. */
+export interface PathOwner { readonly address: Address; readonly variant: string }
+
 /** The texts of a row, one after the other. `name`: empty where the address says it; `id`: empty where it is a number; `urls`, `rest`: JSON, empty where there is none. */
 const TEXTS = ['address', 'name', 'title', 'etag', 'id', 'urls', 'rest'] as const;
 const PLACES = Object.fromEntries(TEXTS.map((text, i) => [text, i])) as Record<typeof TEXTS[number], number>;
@@ -62,6 +65,9 @@ export class SiteIndex {
   readonly #byPath = new HashTable();
   /** Those whose id was made up, so that no other thing has it. */
   readonly #byMadeId = new HashTable();
+  /** The same few paths are asked for again and again: whose they are, and those of an item. */
+  readonly #owners = new Map<string, PathOwner>();
+  readonly #urls = new Map<Address, NonNullable<IndexRow['urls']>>();
   /** Those that cannot travel. */
   readonly #unavailable = new Set<number>();
   /** Rows in whose place a newer one of the same item stands. */
@@ -83,6 +89,8 @@ export class SiteIndex {
   }
 
   add(row: IndexRow): Address {
+    this.#owners.clear();
+    this.#urls.clear();
     const address = this.addressOf(row);
     const hash = hashOf(address);
     const other = this.#find(address, hash);
@@ -190,11 +198,13 @@ export class SiteIndex {
   }
 
   /** Whose path this is, and under which variant. */
-  byPath(path: string): { address: Address; variant: string } | undefined {
+  byPath(path: string): PathOwner | undefined {
+    const known = this.#owners.get(path);
+    if (known) return known;
     const at = this.#byPath.find(hashOf(path), (one) => this.#hasPath(one, path));
     if (at === undefined) return undefined;
     const [variant = ''] = Object.entries(this.#urlsAt(at) ?? {}).findLast(([, one]) => one === path) ?? [];
-    return { address: this.#text(at, 'address'), variant };
+    return keep(this.#owners, path, { address: this.#text(at, 'address'), variant });
   }
 
   etagOf(address: Address): string | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#text(at, 'etag'); }
@@ -202,8 +212,7 @@ export class SiteIndex {
   nameOf(address: Address): string | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#nameAt(at); }
 
   pathOf(address: Address, variant: string): string | undefined {
-    const at = this.#find(address);
-    const urls = at === undefined ? undefined : this.#urlsAt(at);
+    const urls = this.#urls.get(address) ?? this.#urlsOf(address);
     return urls?.[variant] ?? urls?.[''];
   }
 
@@ -217,6 +226,12 @@ export class SiteIndex {
   #kindAt(at: number): string { return this.#kindIds[this.#marks.at(at) >> 1] ?? ''; }
   #idAt(at: number): LocalId { const id = this.#ids.at(at); return Number.isNaN(id) ? this.#text(at, 'id') : id; }
   #hasPath(at: number, path: string): boolean { return Object.values(this.#urlsAt(at) ?? {}).includes(path); }
+
+  #urlsOf(address: Address): IndexRow['urls'] {
+    const at = this.#find(address);
+    const urls = at === undefined ? undefined : this.#urlsAt(at);
+    return urls && keep(this.#urls, address, urls);
+  }
 
   #nameAt(at: number): string {
     const name = this.#text(at, 'name');
@@ -239,6 +254,14 @@ export class SiteIndex {
     return { kind: this.#kindAt(at), id: this.#idAt(at), name: this.#nameAt(at), title: this.#text(at, 'title'), etag: this.#text(at, 'etag'), status, size: this.#sizes.at(at), ...(urls ? { urls } : {}), ...this.#restAt(at) };
   }
 }
+
+/** Keeps what was found for a while. */
+function keep<K, V>(known: Map<K, V>, key: K, value: V): V {
+  if (known.size >= MOST_KEPT) known.clear();
+  known.set(key, value);
+  return value;
+}
+const MOST_KEPT = 2000;
 
 function nameIn(address: Address): string { return unquoteName(address.slice(address.indexOf(':') + 1)); }
 

@@ -16,7 +16,7 @@ export function looseFiles(root: Node): string[] {
   const walk = (node: Node): void => {
     const inner = unwrap(node);
     if (typeof inner === 'string') { if (inner.startsWith('/') && WHOLE.test(inner)) found.add(inner); return; }
-    if (inner instanceof Text) { for (const path of pathsIn(inner)) found.add(path); return; }
+    if (inner instanceof Text) { addPaths(inner, found); return; }
     for (const child of Array.isArray(inner) ? inner : inner instanceof Entries ? inner.pairs.map(([, value]) => value) : isPlainObject(inner) ? Object.values(inner) : []) walk(child);
   };
   walk(root);
@@ -24,13 +24,13 @@ export function looseFiles(root: Node): string[] {
 }
 
 /** What stands behind the address of the site, where that is the path of a file. */
-function pathsIn({ pieces }: Text): string[] {
-  return pieces.flatMap((piece, i): string[] => {
-    const behind = pieces[i + 1];
-    if (typeof piece === 'string' || piece.token !== 'site' || typeof behind !== 'string') return [];
+function addPaths({ pieces }: Text, into: Set<string>): void {
+  for (let i = 1; i < pieces.length; i++) {
+    const [piece, behind] = [pieces[i - 1], pieces[i]];
+    if (typeof behind !== 'string' || typeof piece !== 'object' || piece.token !== 'site') continue;
     const { end, as } = PATHS[piece.spelling];
     end.lastIndex = 0;
     const path = unspell(end.exec(behind)?.[0] ?? '', as);
-    return path.startsWith('/') && ENDING.test(path) ? [path] : [];
-  });
+    if (path.startsWith('/') && ENDING.test(path)) into.add(path);
+  }
 }
