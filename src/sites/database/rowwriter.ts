@@ -238,7 +238,7 @@ export class RowWriter {
 
 /** A key that neither we nor the server make up, as an empty one would be no name for a row. */
 function isNameless(table: Table, { name, filled, storage }: Column): boolean {
-  return table.key.length === 1 && table.key[0] === name && !filled && storage !== 'integer' && numberedBy(table) !== name;
+  return table.key.includes(name) && !filled && (table.key.length > 1 || storage !== 'integer') && numberedBy(table) !== name;
 }
 
 /** The id of the entry above in a tree. At the top it is what the layout says, else nothing, where the column can hold that. */

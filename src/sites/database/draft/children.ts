@@ -35,7 +35,8 @@ export function membersOf(plan: DraftPlan, key: string, named: readonly Named[],
 }
 
 function listText(plan: DraftPlan, key: string, { one, member, by, where, parent, id, columns }: Child): string {
-  const order = columns.find(isOrder)?.name;
+  // A place that is a part of the key is no mere place.
+  const order = columns.find((column) => isOrder(column) && !id.includes(column.name))?.name;
   const create = made(one.table, one.samples, id[0] ?? '');
   return `{ list: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: { ${by}: ${key} }, order: [${[...(order === undefined ? [] : [order]), ...id].join(', ')}], id: ${id.length === 1 ? id[0] ?? '' : `[${id.join(', ')}]`}, value: ${pairs(Object.fromEntries(columns.filter(({ name }) => name !== order).map(({ name }) => [name, name])))}${parent === undefined ? '' : `, tree: { parent: ${parent}, member: ${member} }`}${create === undefined ? '' : `, ${create}`} } }`;
 }

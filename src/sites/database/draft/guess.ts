@@ -126,7 +126,7 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
 }
 
 const TITLE = /title|label|(^|_)name$/i;
-const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
+const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
 
 /** Rows with a time, in a table that is called like one for what happened, or that says from where. */
 function areTraces({ name, columns }: Table, rows: readonly Row[]): boolean {

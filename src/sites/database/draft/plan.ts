@@ -81,6 +81,12 @@ export class DraftPlan {
   /** The tables of records that are items of their own. */
   records(): Of<'records'>[] { return this.own.filter(is('records')).filter((one) => !this.held.some((other) => other.one === one) && !this.ownerOf(one)); }
 
+  /** The table whose items have the links: the first of the ends that is drafted; none where one of them is no item. */
+  hasLinks({ ends }: Of<'links'>['guess']): string | undefined {
+    const first = ends.find((end) => this.own.some((other) => other.table.name === end.to));
+    return ends.every(({ to }) => !this.arePeople(to) && this.isDescribed(to)) ? first?.to : undefined;
+  }
+
   arePeople(table: string): boolean { return this.all.filter(is('records')).some((one) => one.table.name === table && one.guess.people); }
 
   /** Rows that belong to people. */

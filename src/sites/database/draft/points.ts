@@ -76,7 +76,9 @@ export const WORD_ID = /(?<![\w-])([a-z][\w-]*)([/:])([1-9]\d*)(?![\w.-])/gi;
 
 /** The words by which a table tells its rows apart. */
 export async function typesOf(engine: Engine, table: Table): Promise<Set<string>> {
-  const column = [...table.columns.values()].find(({ name, storage }) => storage === 'text' && /(^|_)(?:type|taxonomy|bundle)$/i.test(name));
+  // What says of which table an id beside it is tells nothing of the rows themselves.
+  const isOfOthers = (name: string): boolean => { const stem = HOLDER_WORD.exec(name)?.[1]; return stem !== undefined && [...table.columns.keys()].some((other) => HOLDER_ID.exec(other)?.[1]?.toLowerCase() === stem.toLowerCase()); };
+  const column = [...table.columns.values()].find(({ name, storage }) => storage === 'text' && /(^|_)(?:type|taxonomy|bundle)$/i.test(name) && !isOfOthers(name));
   if (!column) return new Set();
   const { rows } = await engine.run(sql`select distinct ${engine.own.select(column)} from ${sql.table(table.name)} limit ${sql.lit(SAMPLE)}`);
   return new Set(rows.map((row) => cellText(engine.own.decode(row[column.name], column))));
@@ -109,7 +111,9 @@ function isWordFor(word: string, { name }: Table, types: ReadonlySet<string> | u
 }
 
 /** Is this the name of a table in the singular or plural? */
-export function isNameOf(called: string, table: string): boolean { const [one, other] = [called.toLowerCase(), table.toLowerCase()]; return one === other || `${one}s` === other || one.replace(/y$/, 'ies') === other; }
+export function isNameOf(called: string, table: string): boolean { const [one, other] = [called.toLowerCase(), table.toLowerCase()]; return one === other || isPluralOf(other, one) || isPluralOf(one, other); }
+
+function isPluralOf(many: string, one: string): boolean { return `${one}s` === many || (one.endsWith('y') && `${one.slice(0, -1)}ies` === many); }
 
 /** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
 export function likeName(column: string, other: Table, own?: Table): boolean {
@@ -117,7 +121,7 @@ export function likeName(column: string, other: Table, own?: Table): boolean {
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
   const stem = stemOf(column);
   if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(other.name)) return true;
-  return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || other.name.toLowerCase().endsWith(stem.replace(/y$/, 'ies')) || (stem === 'object' && /entr|post|record/i.test(other.name)));
+  return stem.length > 2 && (other.name.toLowerCase().endsWith(stem) || other.name.toLowerCase().endsWith(`${stem}s`) || other.name.toLowerCase().endsWith(stem.replace(/y$/, 'ies')) || (stem === 'object' && /entr|post|record/i.test(other.name)) || isPluralOf(stem, other.name.toLowerCase().replace(/^.*_/, '')));
 }
 
 /** Is a column called after one of the sorts of rows of a table: `tour_id` for rows of the type `zz_tour`? */

@@ -74,8 +74,7 @@ class RecordKind {
     return this.#plan.own.filter(is('links')).flatMap(({ table, guess }): Link[] => {
       const here = guess.ends.find((end) => end.to === this.#one.table.name);
       const there = guess.ends.find((end) => end !== here);
-      const first = guess.ends.find((end) => this.#plan.own.some((other) => other.table.name === end.to));
-      if (!here || !there || first?.to !== this.#one.table.name || guess.ends.some(({ to }) => this.#plan.arePeople(to) || !this.#plan.isDescribed(to))) return [];
+      if (!here || !there || this.#plan.hasLinks(guess) !== this.#one.table.name) return [];
       const [name, order] = [this.#plan.alias(table.name), orderOf(table)];
       const link = (member: string, where: Readonly<Record<string, string>>): Link => ({ member, to: there.to, text: `{ ids: { from: ${name}${conditions(where)}, on: { ${here.column}: ${this.#key} }, value: ${there.column}${order === undefined ? '' : `, order: [${order}]`} } }` });
       const { role } = guess;

@@ -13,5 +13,8 @@ export function distinct(rows: readonly Row[], column: string): number { return 
 /** Are these whole numbers of seconds since 1970, of this century? */
 function areSeconds(rows: readonly Row[], column: string): boolean { return rows.length > 0 && rows.every((row) => /^(?:0|[1-3]\d{9})$/.test(cellText(row[column]))) && rows.some((row) => cellText(row[column]) !== '0'); }
 
-/** Can a column hold times: of a type for them, or whole numbers of seconds? */
-export function holdsTime({ name, storage }: Column, rows: readonly Row[]): boolean { return storage === 'other' || (storage === 'integer' && areSeconds(rows, name)); }
+/** Dates of ISO 8601 as text, as a database without a type for them has them. */
+function areDates(rows: readonly Row[], column: string): boolean { return rows.length > 0 && rows.every((row) => /^(?:\d{4}-\d\d-\d\d(?:[ T]\d\d:\d\d.*)?)?$/.test(cellText(row[column]))) && rows.some((row) => cellText(row[column]) !== ''); }
+
+/** Can a column hold times: of a type for them, whole numbers of seconds, or dates as text? */
+export function holdsTime({ name, storage }: Column, rows: readonly Row[]): boolean { return storage === 'other' || (storage === 'integer' && areSeconds(rows, name)) || (storage === 'text' && areDates(rows, name)); }

@@ -50,11 +50,10 @@ class Draft {
   }
 
   tables(): string[] {
-    const isLeft = (one: TableGuess): boolean => one.guess.is === 'traces' || (one.guess.is === 'links' && one.guess.ends.some(({ to }) => this.#plan.arePeople(to))) || this.#plan.arePeoples(one);
-    const traces = this.#plan.own.filter(isLeft);
+    const traces = this.#plan.own.filter((one) => this.#isLeft(one));
     const found = Object.values(this.#found());
     const left = traces.length === 0 ? [] : ['# What visitors and machines leave is nobody\'s configuration, and what people of one site have. Take a table out of this list to describe it.', `leaves: [${traces.map((one) => `'{prefix}${this.#plan.alias(one.table.name)}'`).join(', ')}]`];
-    return [...left, 'tables:', ...this.#plan.own.filter((one) => !isLeft(one)).map((one) => {
+    return [...left, 'tables:', ...this.#plan.own.filter((one) => !this.#isLeft(one)).map((one) => {
       const volatile = [...one.table.columns.values()].filter((column) => isTime(column, one.samples) && one.guess.is === 'records').map((column) => column.name);
       const note = `  # ${one.rows} rows: ${explained(one.guess)}`;
       const key = one.guess.is === 'links' && one.table.key.length === 0 ? `, key: [${one.guess.ends.map((end) => end.column).join(', ')}]` : '';
@@ -63,6 +62,9 @@ class Draft {
       return `  ${this.#plan.alias(one.table.name)}: { name: '{prefix}${this.#plan.alias(one.table.name)}'${key}${own}${volatile.length > 0 ? `, volatile: [${volatile.join(', ')}]` : ''} }${note}${own === '' ? '' : '; what says what the site is called and where it is stays its own'}`;
     })];
   }
+
+  /** What visitors and machines leave, and what people of one site have. */
+  #isLeft(one: TableGuess): boolean { return one.guess.is === 'traces' || (one.guess.is === 'links' && one.guess.ends.some(({ to }) => this.#plan.arePeople(to))) || this.#plan.arePeoples(one); }
 
   /** The rows that say what the site is. */
   #found(): Record<'title' | 'address' | 'theme', Fact | undefined> {
@@ -73,7 +75,7 @@ class Draft {
       }
       return undefined;
     };
-    return { title: lookup(/title|site.?name|blogname/i, /\S/), address: lookup(/home|address|url/i, /^https?:\/\//), theme: lookup(/^(stylesheet|theme)$/i, /\S/) };
+    return { title: lookup(/title|site.?name|blogname/i, /\S/), address: lookup(/home|address|url/i, /^https?:\/\//), theme: lookup(/^(stylesheet|theme)$/i, /^[\w.-]+"?$/) };
   }
 
   facts(name: string): string[] {
@@ -91,7 +93,8 @@ class Draft {
   kinds(holder?: Holder): string[] {
     const own = this.#plan.own.filter(is('options')).flatMap((one) => optionLines(this.#plan, one));
     const after = holder === undefined ? [] : this.#plan.after.flatMap((one) => this.#afterLines(holder, one));
-    return [...own, ...this.#plan.records().flatMap((one) => recordLines(this.#plan, one)), ...heldLines(this.#plan, this.#plan.held), ...after];
+    const open = this.#plan.own.filter(is('links')).filter((one) => !this.#isLeft(one) && this.#plan.hasLinks(one.guess) === undefined).map(({ table }) => `  # ${table.name} is not described: what it links are not items of their own.`);
+    return [...own, ...this.#plan.records().flatMap((one) => recordLines(this.#plan, one)), ...heldLines(this.#plan, this.#plan.held), ...after, ...open];
   }
 
   /** A kind for values that are called after rows of a table. */
