@@ -14,14 +14,28 @@ const MOST_ASKED = 200;
 export async function absentFiles(rows: Iterable<SourceRow>, source: Source, target: SiteSource): Promise<FollowUp[]> {
   const wanted = new Map<string, Address>();
   for (const { address, loose } of rows) for (const path of loose ?? []) if (!wanted.has(path)) wanted.set(path, address);
+  const [there, here] = [new PublicFiles(target), source instanceof SiteSource ? new PublicFiles(source) : undefined];
   const absent = await inParallel([...wanted].slice(0, MOST_ASKED), AT_ONCE, async ([path, item]): Promise<FollowUp[]> => {
-    if (!ABSENT.has(await statusOf(target, path)) || (source instanceof SiteSource && ABSENT.has(await statusOf(source, path)))) return [];
+    if (!ABSENT.has(await there.status(path)) || (here && ABSENT.has(await here.status(path)))) return [];
     return [{ followUp: 'file-absent', item, path }];
   });
   return absent.flat();
 }
 
-/** Does a site answer that it has such a file? */
-export async function hasFile(site: SiteSource, path: string): Promise<boolean> { return await statusOf(site, path) === THERE; }
+/** The files of a site, as visitors get them. A site that did not answer once is not asked again: each time would take as long. */
+export class PublicFiles {
+  readonly #site: SiteSource;
+  #silent = false;
 
-function statusOf({ connector }: SiteSource, path: string): Promise<number> { return connector.fileStatus(path); }
+  constructor(site: SiteSource) { this.#site = site; }
+
+  /** 0 where the site does not answer. */
+  async status(path: string): Promise<number> {
+    if (this.#silent) return 0;
+    const status = await this.#site.connector.fileStatus(path);
+    if (status === 0) this.#silent = true;
+    return status;
+  }
+
+  async has(path: string): Promise<boolean> { return await this.status(path) === THERE; }
+}

@@ -1,6 +1,6 @@
 import type { FollowUp } from '../core/route.ts';
 import { Problem } from '../core/problem.ts';
-import { hasFile } from './absentfiles.ts';
+import { PublicFiles } from './absentfiles.ts';
 import { AT_ONCE, inParallel } from './parallel.ts';
 import type { KeptFollowUp } from './records/folder.ts';
 import type { SiteSource } from './sources/site.ts';
@@ -30,19 +30,20 @@ export async function openFollowUps(workspace: Workspace, target: SiteSource, ti
   if (unknown !== undefined) throw new Problem('usage', `there is no open follow-up ${unknown} on ${target.label}`, { remedy: `"pochette followups ${target.label}" lists them with their numbers` });
   const now = workspace.now().toISOString();
   const undone = new Set(workspace.records.runs().filter((run) => run.undoneBy !== undefined).map((run) => run.run));
+  const files = new PublicFiles(target);
   const after = await inParallel(list.filter((one) => !undone.has(one.run)), AT_ONCE, async (one) => {
     if (one.done !== undefined) return one;
     if (tick.includes(one.number)) return { ...one, done: now, by: workspace.you };
-    return await isSettled(one, target) ? { ...one, done: now, by: 'seen on the site' } : one;
+    return await isSettled(one, target, files) ? { ...one, done: now, by: 'seen on the site' } : one;
   });
   if (JSON.stringify(after) !== JSON.stringify(list)) workspace.records.saveFollowUps(site, after);
   return { open: after.filter((one) => one.done === undefined), done: after.filter((one) => one.done !== undefined) };
 }
 
-async function isSettled(one: FollowUp, target: SiteSource): Promise<boolean> {
+async function isSettled(one: FollowUp, target: SiteSource, files: PublicFiles): Promise<boolean> {
   switch (one.followUp) {
     case 'link-missing': return target.index.has(one.to);
-    case 'file-absent': return hasFile(target, one.path);
+    case 'file-absent': return files.has(one.path);
     case 'publish': return target.index.row(one.item)?.status !== 'draft';
     default: return false;
   }
