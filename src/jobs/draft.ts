@@ -180,7 +180,7 @@ export class Draft {
     if (this.#blocks.length > 0 && (outs === 'all' || outs.size > 0)) files = this.#withoutBlocked(files, outs);
     if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
     for (const what of this.#absent()) this.#followUps.push({ followUp: 'by-hand', what });
-    for (const one of await absentFiles(this.#rows.values(), this.#source, this.#target)) this.#followUp(one);
+    this.#followUps.push(...await absentFiles(this.#rows.values(), this.#source, this.#target));
     for (const item of this.#planned) if (item.status === 'draft') this.#followUps.push({ followUp: 'publish', item: item.address });
     const seenAtOnce = this.#choices.draft === true ? this.#planned.filter((item) => item.status !== 'draft').map((item) => item.address) : [];
     const { kept, merged, decisions } = this.#questions;

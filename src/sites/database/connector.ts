@@ -20,7 +20,7 @@ import type { Library } from './media/library.ts';
 import { Names, scanOrder, withOwnNames, type Addressed } from './names.ts';
 import { PlainStore } from './plain.ts';
 import type { KindRows, Shape } from './shape.ts';
-import type { Ground, Outline, Store, Unit } from './store.ts';
+import type { AskedNames, Ground, Outline, Store, Unit } from './store.ts';
 import { TreePaths } from './treepaths.ts';
 
 /** How many items are read at once. */
@@ -152,9 +152,9 @@ export class DatabaseConnector implements Connector {
   }
 
   /** Names that others have in theirs, where the index was not read. */
-  async #learn(kinds: readonly string[], ids: readonly string[], at: Executor): Promise<void> {
+  async #learn(asked: () => readonly AskedNames[], at: Executor): Promise<void> {
     if (this.#scanned) return;
-    for (const [kind, missing] of this.#names.missing(kinds, ids)) {
+    for (const [kind, missing] of asked().flatMap((one) => this.#names.missing(one))) {
       const table = kind.rows.from === undefined ? undefined : this.shape.table(kind.rows.from);
       const isNumber = table?.columns.get(kind.rows.id ?? table.key[0] ?? '')?.storage === 'integer';
       const wanted = isNumber ? missing.filter((id) => /^\d+$/.test(id)) : missing;
@@ -178,7 +178,7 @@ export class DatabaseConnector implements Connector {
   /** `claims`: what other kinds describe already. */
   #store(kind: KindRows, claims?: Claims): Store {
     const { engine, shape, library } = this.#opened;
-    const ground: Ground = { engine, shape, library, caches: this.#caches, paths: (one) => this.#pathsOf(one), site: () => this.#address, author: () => this.#author, now: () => new Date(), nameOf: (kinds, id) => this.#names.of(kinds, id), learn: (kinds, ids, at) => this.#learn(kinds, ids, at) };
+    const ground: Ground = { engine, shape, library, caches: this.#caches, paths: (one) => this.#pathsOf(one), site: () => this.#address, author: () => this.#author, now: () => new Date(), nameOf: (kinds, id) => this.#names.of(kinds, id), learn: (asked, at) => this.#learn(asked, at) };
     if (kind.rows.group) return new GroupStore(ground, kind);
     return kind.rows.inside ? new InsideStore(ground, kind) : new PlainStore(ground, kind, kind.rows.rest && claims ? (key) => claims.has(key) : undefined);
   }

@@ -47,7 +47,7 @@ export class GroupStore implements Store {
     const where = { ...this.#rows.where, [this.#group.column]: { like: this.#group.text.replace(/\{\w+\}/g, '*') } };
     const order = sql.join(this.#table.key.map((name) => sql.ref(name)));
     const rows = await engine.rows(this.#table, sql`where ${conditions(engine, this.#table, where)} order by ${order} ${lock ? engine.own.forUpdate : sql``}`, at);
-    if (alone) for (const [part, kinds] of Object.entries(this.#rows.ids)) await this.#ground.learn([kinds].flat(), rows.flatMap((row) => this.#read(cellText(row[this.#group.column]))?.[part] ?? []), at);
+    if (alone) await this.#ground.learn(() => Object.entries(this.#rows.ids).map(([part, kinds]) => ({ kinds: [kinds].flat(), ids: rows.flatMap((row) => this.#read(cellText(row[this.#group.column]))?.[part] ?? []) })), at);
     const groups = new Map<string, { captures: Record<string, string>; rows: Map<string, Row> }>();
     for (const row of rows) {
       const captures = this.#read(cellText(row[this.#group.column]));

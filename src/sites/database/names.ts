@@ -5,7 +5,7 @@ import { cellText, type Row } from './cells.ts';
 import { numbersIn } from './heldid.ts';
 import { columnsOf, ownersOf, type Rows } from './layout/schema.ts';
 import type { KindRows } from './shape.ts';
-import type { Ground, Outline } from './store.ts';
+import type { AskedNames, Ground, Outline } from './store.ts';
 
 /** Names of items by id, of those kinds whose ids others have in their names. */
 export class Names {
@@ -22,7 +22,7 @@ export class Names {
   add(kind: KindRows, { id, name }: Outline): void { this.#names.get(kind)?.set(String(id), name); }
 
   /** Those of the ids that may be of such a kind and were not asked for yet; now they are. */
-  missing(kinds: readonly string[], ids: readonly string[]): [kind: KindRows, ids: string[]][] {
+  missing({ kinds, ids }: AskedNames): [kind: KindRows, ids: string[]][] {
     return [...new Set(kinds.flatMap((one) => called(one, [...this.#names.keys()])))].map((kind): [KindRows, string[]] => {
       const asked = this.#asked.get(kind) ?? new Set<string>();
       this.#asked.set(kind, asked);
@@ -47,7 +47,7 @@ export class Names {
 }
 
 /** Ids that the names of rows hold, with the kinds that they may be of. */
-export function idsInNames(rows: Rows, list: readonly Row[], captures: ((text: string) => Record<string, string> | undefined) | undefined): { kinds: string[]; ids: string[] }[] {
+export function idsInNames(rows: Rows, list: readonly Row[], captures: ((text: string) => Record<string, string> | undefined) | undefined): AskedNames[] {
   const { pattern, holding } = rows;
   const parts = pattern === undefined ? [] : Object.entries(rows.ids).map(([part, kinds]) => ({ kinds: [kinds].flat(), ids: list.flatMap((row) => captures?.(cellText(row[pattern.column]))?.[part] ?? []) }));
   const held = holding === undefined ? [] : list.flatMap((row) => numbersIn(cellText(row[holding.column])));
@@ -55,7 +55,7 @@ export function idsInNames(rows: Rows, list: readonly Row[], captures: ((text: s
 }
 
 /** Ids of those whom rows belong to. */
-export function ownersIn(rows: Rows, list: readonly Row[]): { kinds: string[]; ids: string[] }[] {
+export function ownersIn(rows: Rows, list: readonly Row[]): AskedNames[] {
   return columnsOf(rows.value).flatMap(({ column, owner }) => (owner === undefined ? [] : [{ kinds: [owner], ids: list.map((row) => cellText(row[column])) }]));
 }
 

@@ -69,10 +69,11 @@ export async function draftLayout(site: DatabaseSite): Promise<string> {
     const tables = new Map([...shape.tables.values()].map((table) => [table.name, kindsIn(shape, table.name)]));
     for (const name of shape.layout.leaves) tables.set(name, tables.get(name) ?? []);
     const guesses = await guessTables(engine, tables);
-    const holder = holderOf(shape);
+    const rest = shape.kinds.find(({ rows }) => rows.rest);
+    const holder = rest && holderOf(shape, rest);
     const after = holder === undefined ? [] : await namesAfterRows(engine, guesses, holder, (table) => tables.has(table));
     const held = await heldTables(engine, guesses, sortedTables(shape), (table) => tables.has(table));
-    return draftText(site.name, guesses, { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables, aliases: new Map([...shape.tables].map(([alias, table]) => [table.name, alias])), kinds: shape.kinds.map(({ description }) => shortKind(description.id)), like: shape.kinds.find(({ rows }) => rows.rest)?.description.id, held, holder, after, suspects: await suspectsOf(connected(engine, shape, site)), columns: nameColumns(shape) });
+    return draftText(site.name, guesses, { name: shape.layout.name, owner: shape.layout.facts.cms?.name ?? shape.layout.name, prefix: shape.prefix, tables, aliases: new Map([...shape.tables].map(([alias, table]) => [table.name, alias])), kinds: shape.kinds.map(({ description }) => shortKind(description.id)), like: rest?.description.id, held, holder, after, suspects: await suspectsOf(connected(engine, shape, site)), columns: nameColumns(shape) });
   } finally { await engine.destroy(); }
 }
 
@@ -88,11 +89,10 @@ function sortedTables(shape: Shape): Sorted[] {
   });
 }
 
-/** Where whatever nothing else describes lies, by the name that it has. */
-function holderOf(shape: Shape): Holder | undefined {
-  const rest = shape.kinds.find(({ rows }) => rows.rest);
-  const column = rest && nameColumns(shape).get(rest.description.id);
-  return rest?.rows.from === undefined || column === undefined ? undefined : { table: shape.table(rest.rows.from).name, column, kind: rest.description.id };
+/** Where the items of a kind lie that are named as one column is. */
+function holderOf(shape: Shape, { description: { id: kind }, rows: { from } }: KindRows): Holder | undefined {
+  const column = nameColumns(shape).get(kind);
+  return from === undefined || column === undefined ? undefined : { table: shape.table(from).name, column, kind };
 }
 
 /** Kinds that are named as one column is, with that column. */

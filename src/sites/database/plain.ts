@@ -89,24 +89,19 @@ export class PlainStore implements Store {
   async some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]> {
     const { engine } = this.#ground;
     const rows = await engine.digested(this.#table, sql`${this.#withIds(ids)} ${lock ? engine.own.forUpdate : sql``}`, at);
-    await this.#learn([...idsInNames(this.#kind.rows, rows, this.#captures), ...ownersIn(this.#kind.rows, rows)], at);
+    await this.#ground.learn(() => [...idsInNames(this.#kind.rows, rows, this.#captures), ...ownersIn(this.#kind.rows, rows)], at);
     return this.#units(rows, at, lock);
   }
 
   async someOutlines(ids: readonly LocalId[], at: Executor): Promise<Outline[]> {
-    const { engine, shape } = this.#ground;
+    const { engine, shape, learn } = this.#ground;
     const columns = outlineColumns(this.#kind, this.#table, this.#ignored);
     if (!columns) return this.some(ids, at, false);
     const found = await engine.outlines(this.#table, columns.own, this.#withIds(ids), at);
-    await this.#learn(idsInNames(this.#kind.rows, found, this.#captures), at);
+    await learn(() => idsInNames(this.#kind.rows, found, this.#captures), at);
     const rows = this.#wanted(found);
     await this.#paths?.learn(rows, at);
     return (await new Loader({ engine, shape, at, lock: false }).outlines(rows, this.#table, this.#kind.rows, columns)).map((one) => this.#outline(one));
-  }
-
-  /** Items that are asked for alone are called as they are among all others. */
-  async #learn(wanted: readonly { readonly kinds: readonly string[]; readonly ids: readonly string[] }[], at: Executor): Promise<void> {
-    for (const { kinds, ids } of wanted) await this.#ground.learn(kinds, ids, at);
   }
 
   #withIds(ids: readonly LocalId[]): RawBuilder<unknown> {

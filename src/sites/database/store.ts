@@ -54,7 +54,9 @@ export interface Store {
 }
 
 /** What every store works with. */
-export interface Ground { readonly engine: Engine; readonly shape: Shape; readonly site: () => string; readonly author: () => string; readonly library: Library | undefined; readonly caches: Caches; /** Paths of the rows of a kind that lie in a tree. */ readonly paths: (kind: KindRows) => TreePaths | undefined; readonly now: () => Date; /** The name of an item, of kinds that others have in their names. */ readonly nameOf: (kinds: string | readonly string[], id: string) => string | undefined; /** Learns such names, where not all items were read. */ readonly learn: (kinds: readonly string[], ids: readonly string[], at: Executor) => Promise<void> }
+export interface Ground { readonly engine: Engine; readonly shape: Shape; readonly site: () => string; readonly author: () => string; readonly library: Library | undefined; readonly caches: Caches; /** Paths of the rows of a kind that lie in a tree. */ readonly paths: (kind: KindRows) => TreePaths | undefined; readonly now: () => Date; /** The name of an item, of kinds that others have in their names. */ readonly nameOf: (kinds: string | readonly string[], id: string) => string | undefined; /** Learns such names, where not all items were read. */ readonly learn: (asked: () => readonly AskedNames[], at: Executor) => Promise<void> }
+/** Ids whose names are needed, with the kinds that they may be of. */
+export interface AskedNames { readonly kinds: readonly string[]; readonly ids: readonly string[] }
 
 /** An operation that is answered with a refusal. */
 export class Refused extends Error {
