@@ -46,25 +46,31 @@ export class Numbers {
 const TEXT_BYTES = 2 ** 16;
 const FIRST_BYTES = 2 ** 10;
 
-/** Texts in blocks of bytes, two gigabytes at most, exact for any sequence of code units. */
+/** How the bytes of a text are to be read. Digests are many, and as bytes half as long. */
+const ENCODINGS = ['latin1', 'utf16le', 'hex'] as const;
+const FORMS = 4;
+const DIGEST = /^[0-9a-f]{64}$/;
+function formOf(text: string): number { return text.length === 64 && DIGEST.test(text) ? 2 : /[^\0-\xff]/.test(text) ? 1 : 0; }
+
+/** Texts in blocks of bytes, one gigabyte at most, exact for any sequence of code units. */
 export class Texts {
   readonly #blocks: Buffer[] = [];
   /** How much of each block is used. */
   readonly #used: number[] = [];
-  /** Which block and where in it, doubled; one is added where the code units take two bytes. */
+  /** Which block and where in it, four times that, and the number of its encoding. */
   readonly #places = new Numbers({ whole: true });
 
   get length(): number { return this.#places.length; }
 
   /** Says which one it is, counted from 0. */
   push(text: string): number {
-    const wide = /[^\0-\xff]/.test(text);
-    const size = wide ? text.length * 2 : text.length;
+    const form = formOf(text);
+    const size = Buffer.byteLength(text, ENCODINGS[form]);
     const block = this.#blockFor(size);
     const from = this.#used[block] ?? 0;
-    if (size > 0) this.#blocks[block]?.write(text, from, wide ? 'utf16le' : 'latin1');
+    if (size > 0) this.#blocks[block]?.write(text, from, ENCODINGS[form]);
     this.#used[block] = from + size;
-    this.#places.push((block * TEXT_BYTES + from) * 2 + (wide ? 1 : 0));
+    this.#places.push((block * TEXT_BYTES + from) * FORMS + form);
     return this.#places.length - 1;
   }
 
@@ -79,11 +85,11 @@ export class Texts {
   /** Empty where there is none of this number. */
   at(i: number): string {
     if (i < 0 || i >= this.#places.length) return '';
-    const doubled = this.#places.at(i);
-    const block = Math.floor(doubled / (2 * TEXT_BYTES));
-    const place = (at: number): number => Math.floor(at / 2) - block * TEXT_BYTES;
+    const begin = this.#places.at(i);
+    const block = Math.floor(begin / (FORMS * TEXT_BYTES));
+    const place = (at: number): number => Math.floor(at / FORMS) - block * TEXT_BYTES;
     const next = i + 1 < this.#places.length ? place(this.#places.at(i + 1)) : Infinity;
-    return this.#blocks[block]?.toString(doubled % 2 === 1 ? 'utf16le' : 'latin1', place(doubled), next < TEXT_BYTES ? next : this.#used[block]) ?? '';
+    return this.#blocks[block]?.toString(ENCODINGS[begin % FORMS], place(begin), next < TEXT_BYTES ? next : this.#used[block]) ?? '';
   }
 }
 
@@ -146,6 +152,25 @@ function spread(hash: number): number {
   return mixed ^ (mixed >>> 15);
 }
 
+/** Texts by texts. */
+export class TextMap {
+  readonly #keys = new TextSet();
+  readonly #values = new Texts();
+  /** Which of the values each key has. */
+  readonly #places = new Numbers({ whole: true });
+
+  has(key: string): boolean { return this.#keys.find(key) !== undefined; }
+
+  get(key: string): string | undefined {
+    const at = this.#keys.find(key);
+    return at === undefined ? undefined : this.#values.at(this.#places.at(at));
+  }
+
+  set(key: string, value: string): void {
+    if (this.get(key) !== value) this.#places.put(this.#keys.add(key), this.#values.push(value));
+  }
+}
+
 /** Texts that are each there once, and which one a text is. */
 export class TextSet {
   readonly #texts = new Texts();
@@ -162,6 +187,12 @@ export class TextSet {
     const added = this.#texts.push(text);
     this.#table.set(hashOf(text), added, () => false);
     return added;
+  }
+
+  /** Adds it, and says whether it was not there. */
+  isNew(text: string): boolean {
+    const before = this.size;
+    return this.add(text) === before;
   }
 
   *[Symbol.iterator](): Generator<string> { for (let i = 0; i < this.size; i++) yield this.at(i); }

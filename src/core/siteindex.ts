@@ -59,9 +59,11 @@ export class SiteIndex {
   /** Which kind and status: the number of the kind, doubled, and one for what is published. */
   readonly #marks = new Numbers({ whole: true });
   readonly #kindIds: string[] = [];
-  readonly #words = new Map<string, ReadonlySet<string>>();
   readonly #byAddress = new HashTable();
-  readonly #byId = new Map<string, HashTable>();
+  /** By the word for a kind. Words for the same kinds have one table. */
+  readonly #byId: Map<string, HashTable>;
+  /** The tables that an item is in, by its kind. */
+  readonly #tables = new Map<string, ReadonlySet<HashTable>>();
   readonly #byPath = new HashTable();
   /** Those whose id was made up, so that no other thing has it. */
   readonly #byMadeId = new HashTable();
@@ -72,6 +74,7 @@ export class SiteIndex {
   readonly #unavailable = new Set<number>();
   /** Rows in whose place a newer one of the same item stands. */
   readonly #replaced = new Set<number>();
+  #sorted: Uint32Array | undefined;
   /** The site's own address, without a slash at the end. */
   readonly site: string;
   /** What values are, by the name of what defines them. */
@@ -80,6 +83,7 @@ export class SiteIndex {
   constructor(site: string, kinds: Kinds) {
     this.site = site.replace(/\/+$/, '');
     this.#kinds = kinds;
+    this.#byId = tablesByWord(kinds);
   }
 
   get kinds(): Kinds { return this.#kinds; }
@@ -91,6 +95,7 @@ export class SiteIndex {
   add(row: IndexRow): Address {
     this.#owners.clear();
     this.#urls.clear();
+    this.#sorted = undefined;
     const address = this.addressOf(row);
     const hash = hashOf(address);
     const other = this.#find(address, hash);
@@ -98,11 +103,7 @@ export class SiteIndex {
     if (other !== undefined) this.#replaced.add(other);
     const added = this.#append(address, row);
     this.#byAddress.set(hash, added, (one) => one === other);
-    for (const kind of this.#calledBy(row.kind)) {
-      const ids = this.#byId.get(kind) ?? new HashTable();
-      this.#byId.set(kind, ids);
-      ids.set(hashOfId(row.id), added, (one) => this.#idAt(one) === row.id);
-    }
+    for (const ids of this.#tablesOf(row.kind)) ids.set(hashOfId(row.id), added, (one) => this.#idAt(one) === row.id);
     if (typeof row.id === 'string' && isMadeId(row.id)) this.#byMadeId.set(hashOf(row.id), added, (one) => this.#idAt(one) === row.id);
     for (const path of Object.values(row.urls ?? {})) this.#byPath.set(hashOf(path), added, (one) => this.#hasPath(one, path));
     return address;
@@ -120,13 +121,16 @@ export class SiteIndex {
     return this.#ids.length - 1;
   }
 
-  /** The words for kinds by which it is referred to. */
-  #calledBy(id: string): ReadonlySet<string> {
-    const known = this.#words.get(id);
+  #tablesOf(kind: string): ReadonlySet<HashTable> {
+    const known = this.#tables.get(kind);
     if (known) return known;
-    const words = new Set([id, this.#kinds.get(id)?.description.among ?? id].flatMap((one) => [one, shortKind(one)]));
-    this.#words.set(id, words);
-    return words;
+    const tables = new Set(wordsFor(kind, this.#kinds).map((word) => {
+      const table = this.#byId.get(word) ?? new HashTable();
+      this.#byId.set(word, table);
+      return table;
+    }));
+    this.#tables.set(kind, tables);
+    return tables;
   }
 
   #kindNumber(kind: string): number {
@@ -138,10 +142,10 @@ export class SiteIndex {
   row(address: Address): IndexRow | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#rowAt(at); }
   get size(): number { return this.#byAddress.size; }
 
-  *rows(): Generator<[Address, IndexRow]> {
-    for (let at = 0; at < this.#ids.length; at++) if (!this.#replaced.has(at)) yield [this.#text(at, 'address'), this.#rowAt(at)];
-  }
+  /** In the order of addresses. */
+  *rows(): Generator<[Address, IndexRow]> { for (const at of this.#order()) yield [this.#text(at, 'address'), this.#rowAt(at)]; }
 
+  /** In whatever order they came. */
   *addresses(): Generator<Address> {
     for (let at = 0; at < this.#ids.length; at++) if (!this.#replaced.has(at)) yield this.#text(at, 'address');
   }
@@ -152,15 +156,22 @@ export class SiteIndex {
     for (let at = 0; at < this.#ids.length; at++) if (!this.#replaced.has(at)) yield `${this.#text(at, 'address')} ${this.#idAt(at)} ${this.#text(at, 'urls')}`;
   }
 
-  /** In the order in which sites give their items: only what was added later has to be put in its place. */
-  sorted(): Iterable<Address> {
-    let last = '';
-    for (const address of this.addresses()) { if (byCodeUnit(last, address) > 0) return [...this.addresses()].sort(byCodeUnit); last = address; }
-    return this.addresses();
+  /** In code-unit order. */
+  *sorted(): Generator<Address> { for (const at of this.#order()) yield this.#text(at, 'address'); }
+
+
+  /** The numbers of the rows, as their addresses are in order; worked out again where a row was added. */
+  #order(): Uint32Array {
+    if (this.#sorted) return this.#sorted;
+    const addresses = Array.from({ length: this.#ids.length }, (_none, at) => this.#text(at, 'address'));
+    this.#sorted = Uint32Array.from(addresses.keys()).filter((at) => !this.#replaced.has(at)).sort((a, b) => byCodeUnit(addresses[a] ?? '', addresses[b] ?? ''));
+    return this.#sorted;
   }
 
-  /** What is there and cannot travel. */
-  *unavailable(): Generator<[Address, IndexRow]> { for (const at of this.#unavailable) if (!this.#replaced.has(at)) yield [this.#text(at, 'address'), this.#rowAt(at)]; }
+  /** What is there and cannot travel, in the order of addresses. */
+  unavailable(): [Address, IndexRow][] {
+    return [...this.#unavailable].filter((at) => !this.#replaced.has(at)).map((at): [Address, IndexRow] => [this.#text(at, 'address'), this.#rowAt(at)]).sort(([a], [b]) => byCodeUnit(a, b));
+  }
   isUnavailable(address: Address): boolean { return this.#unavailable.has(this.#find(address) ?? -1); }
 
   kindOf(address: Address): Kind | undefined {
@@ -253,6 +264,24 @@ export class SiteIndex {
     const urls = this.#urlsAt(at);
     return { kind: this.#kindAt(at), id: this.#idAt(at), name: this.#nameAt(at), title: this.#text(at, 'title'), etag: this.#text(at, 'etag'), status, size: this.#sizes.at(at), ...(urls ? { urls } : {}), ...this.#restAt(at) };
   }
+}
+
+/** The words for kinds by which items of a kind are referred to. */
+function wordsFor(kind: string, kinds: Kinds): string[] {
+  return [...new Set([kind, kinds.get(kind)?.description.among ?? kind].flatMap((one) => [one, shortKind(one)]))];
+}
+
+/** A table for each word, where it stands for other kinds than another one. */
+function tablesByWord(kinds: Kinds): Map<string, HashTable> {
+  const called = new Map<string, string[]>();
+  for (const kind of kinds.keys()) for (const word of wordsFor(kind, kinds)) called.set(word, [...called.get(word) ?? [], kind]);
+  const tables = new Map<string, HashTable>();
+  return new Map([...called].map(([word, ids]) => {
+    const same = ids.join(' ');
+    const table = tables.get(same) ?? new HashTable();
+    tables.set(same, table);
+    return [word, table];
+  }));
 }
 
 /** Keeps what was found for a while. */

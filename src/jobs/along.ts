@@ -1,8 +1,7 @@
 import type { Address } from '../core/address.ts';
-import type { Coverage } from '../core/item.ts';
 import { byCodeUnit } from '../core/json.ts';
 import { coveredRow } from './cover.ts';
-import { companions, holdsFiles } from './select.ts';
+import { companions, holdsFiles, type Chosen } from './select.ts';
 import type { Source } from './sources/source.ts';
 
 /** What comes along with chosen items, and for which of them. */
@@ -12,7 +11,7 @@ export type Along = readonly { readonly address: Address; readonly for: Address 
  * What chosen items refer to, and what that refers to, whole; and what belongs together with them though another extension owns it.
  * `isThere`: the target has it already, so that a reference to it brings nothing along.
  */
-export async function bringAlong(source: Source, chosen: ReadonlyMap<Address, Coverage>, { noMedia = false, isThere = () => false }: { noMedia?: boolean; isThere?: (address: Address) => boolean }): Promise<Along> {
+export async function bringAlong(source: Source, chosen: Omit<Chosen, 'size'>, { noMedia = false, isThere = () => false }: { noMedia?: boolean; isThere?: (address: Address) => boolean }): Promise<Along> {
   const listed = source.listed();
   const brought = new Map<Address, Address>();
   let frontier = new Set(chosen.keys());

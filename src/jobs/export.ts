@@ -13,7 +13,7 @@ import { chooser, type Choice } from './choice.ts';
 import { refuseIdleTakes } from './idletake.ts';
 import { leftBehind } from './plan.ts';
 import { bringAlong } from './along.ts';
-import { holdsFiles, select } from './select.ts';
+import { holdsFiles, select, type Chosen } from './select.ts';
 import type { Absent, LeftOut, Listing, Origin, Source } from './sources/source.ts';
 import type { OnProgress } from './workspace.ts';
 
@@ -42,17 +42,17 @@ export async function exportItems(source: Source, wish: ExportWish, onProgress: 
   source.take(selection.takes);
   const whole = chooser(wish.choice).everything;
   const brought = wish.alone || whole ? [] : await bringAlong(source, selection.chosen, { noMedia: wish.choice.noMedia === true });
-  for (const { address } of brought) selection.chosen.set(address, 'all');
-  const gather = new Gather(source, selection.chosen, wish.choice.noMedia === true);
+  const chosen: Chosen = brought.length === 0 ? selection.chosen : new Map([...selection.chosen, ...brought.map(({ address }): [Address, Coverage] => [address, 'all'])]);
+  const gather = new Gather(source, chosen, wish.choice.noMedia === true);
   for (const one of selection.cannot) gather.leftOut.push(asLeftOut(one));
-  gather.leftOut.push(...leftBehind(source, selection.chosen));
+  gather.leftOut.push(...leftBehind(source, chosen));
   const writer = new PochetteWriter(wish.file);
   try {
-    const all = selection.everything ? undefined : new Set(selection.chosen.keys());
+    const all = selection.everything ? undefined : new Set(chosen.keys());
     for await (const row of source.rows(all, { fresh: true })) {
       refuseIdleTakes(row, wish.choice.take);
       await gather.take(row, writer);
-      onProgress({ phase: 'reading', done: writer.counts.items, total: selection.chosen.size });
+      onProgress({ phase: 'reading', done: writer.counts.items, total: chosen.size });
     }
     await gather.writeFiles(writer, onProgress);
     for (const one of source.refused) gather.leftOut.push(asLeftOut(one));
@@ -76,12 +76,12 @@ class Gather {
   readonly #files = new Map<string, Address>();
   readonly #kinds = new Set<string>();
   readonly #source: Source;
-  readonly #chosen: ReadonlyMap<Address, Coverage>;
+  readonly #chosen: Chosen;
   readonly #contentOfSource: Listing;
   readonly #listed: Listing;
   readonly #noMedia: boolean;
 
-  constructor(source: Source, chosen: ReadonlyMap<Address, Coverage>, noMedia: boolean) {
+  constructor(source: Source, chosen: Chosen, noMedia: boolean) {
     this.#listed = source.listed();
     this.#noMedia = noMedia;
     this.#source = source;

@@ -9,7 +9,7 @@ import { NO_ANSWERS, withAnswers, type Answers, type Decision } from './decision
 import { Draft } from './draft.ts';
 import type { EqualItem } from './equal.ts';
 import { bringAlong, type Along } from './along.ts';
-import { companions, select, type Selection } from './select.ts';
+import { companions, select, type Chosen, type Selection } from './select.ts';
 import type { Adjusted, Passage, Wishes } from './passage.ts';
 import type { SiteSource } from './sources/site.ts';
 import type { LeftOut, Source } from './sources/source.ts';
@@ -64,10 +64,11 @@ export async function plan(source: Source, target: SiteSource, choices: Choices,
   const isThere = (address: Address): boolean => target.index.has(address);
   const broughtAlong = choices.alone || !first ? [] : await bringAlong(source, first.chosen, { noMedia: choice.noMedia === true, isThere });
   const answers = choices.answers ?? NO_ANSWERS;
-  const comes = new Set([...(first ? first.chosen.keys() : source.listed().keys()), ...broughtAlong.map((one) => one.address)]);
-  const isChosen = (address: Address): boolean => comes.has(address);
+  const brought = new Map(broughtAlong.map((one) => [one.address, one.for]));
+  const comes = first?.chosen ?? source.listed();
+  const isChosen = (address: Address): boolean => comes.has(address) || brought.has(address);
   const { selection, findings, passage, takes, reused } = await compare(source, target, first ? withBrought(choice, first, broughtAlong) : choice, { wishes: withAnswers(choices, answers, { source, target, isChosen }), places: false, values: true, bases });
-  const draft = new Draft({ source, target, choices, answers, isChosen, passage: passage as Passage, bases, brought: new Map(broughtAlong.map((one) => [one.address, one.for])), reused });
+  const draft = new Draft({ source, target, choices, answers, isChosen, passage: passage as Passage, bases, brought, reused });
   let done = 0;
   for await (const finding of findings) {
     await draft.take(finding);
@@ -87,7 +88,8 @@ function withBrought(choice: Choice, first: Selection, brought: Along): Choice {
 }
 
 /** Items of other owners that belong to chosen ones, and do not come. */
-export function leftBehind(source: Source, chosen: ReadonlyMap<Address, unknown>): LeftOut[] {
+export function leftBehind(source: Source, chosen: Pick<Chosen, 'has' | 'keys'>): LeftOut[] {
+  if (![...source.kinds.values()].some((kind) => kind.description.companions.length > 0)) return [];
   const listed = source.listed();
   return [...chosen.keys()].flatMap((address) => {
     const { there, absent } = companions(source, address, listed.get(address)?.kind ?? '');

@@ -11,7 +11,8 @@ export async function reusedMedia(source: Source, target: SiteSource, { chosen }
   const listed = source.listed();
   const reused = new Map<Address, Address>();
   if (![...source.kinds.values()].some((kind) => kind.files.length > 0)) return reused;
-  const fresh = new Set([...chosen.keys()].filter((address) => holdsFiles(source.kinds, listed.get(address)?.kind ?? '') && !target.index.has(address)));
+  const fresh = new Set<Address>();
+  for (const address of chosen.keys()) if (!target.index.has(address) && holdsFiles(source.kinds, listed.get(address)?.kind ?? '')) fresh.add(address);
   if (fresh.size === 0) return reused;
   const arriving = new Set([...chosen.keys()].map((address) => as[address] ?? address));
   const there = new Set([...target.listed()].filter(([address, { kind }]) => holdsFiles(target.kinds, kind) && !arriving.has(address)).map(([address]) => address));

@@ -6,11 +6,18 @@ import type { Kind, Kinds } from '../core/kind.ts';
 import { nearest } from '../core/selector.ts';
 import { taking, type Take, type Takes } from '../core/take.ts';
 import { chooser, type Choice } from './choice.ts';
-import type { Absent, Listed, Source } from './sources/source.ts';
+import type { Absent, Listed, Listing, Source } from './sources/source.ts';
 
+/** Chosen items with how much of each is, in the order of addresses; a map is one. */
+export interface Chosen extends Iterable<[Address, Coverage]> {
+  readonly size: number;
+  has(address: Address): boolean;
+  get(address: Address): Coverage | undefined;
+  keys(): Iterable<Address>;
+}
 /** What was chosen, and what was chosen and cannot travel. */
 export interface Selection {
-  readonly chosen: Map<Address, Coverage>;
+  readonly chosen: Chosen;
   readonly takes: Takes;
   /** Parts that come along because a chosen part needs them. */
   readonly needed: readonly { readonly address: string; readonly for: string }[];
@@ -21,6 +28,7 @@ export interface Selection {
 /** Applies a choice to a source. A selector that matches nothing is a usage problem that names the nearest addresses. */
 export function select(source: Pick<Source, 'listed' | 'unavailable' | 'content' | 'kinds' | 'label'>, choice: Choice): Selection {
   const wanted = chooser(choice);
+  if (wanted.everything && choice.noMedia !== true) return selectAll(source, choice);
   const listed = source.listed();
   const chosen = new Map<Address, Coverage>();
   const takes = new Map<Address, Take>();
@@ -49,6 +57,31 @@ export function select(source: Pick<Source, 'listed' | 'unavailable' | 'content'
   return { chosen, takes, needed, cannot: [...cannot, ...content, ...pictures], everything: wanted.everything && pictures.length === 0 };
 }
 
+/** All that can travel: nothing has to be held of what a source holds anyway. */
+function selectAll(source: Pick<Source, 'listed' | 'unavailable' | 'label'>, choice: Choice): Selection {
+  const chosen = new Whole(source.listed());
+  const takes = new Map<Address, Take>();
+  for (const text of choice.take ?? []) addTake(takes, text, chosen, source.label);
+  return { chosen, takes, needed: [], cannot: source.unavailable(), everything: true };
+}
+
+/** Everything of a listing. */
+class Whole implements Chosen {
+  readonly #listed: Listing;
+  /** Counted once: some have to go through everything for it. */
+  readonly size: number;
+
+  constructor(listed: Listing) {
+    this.#listed = listed;
+    this.size = listed.size;
+  }
+
+  has(address: Address): boolean { return this.#listed.has(address); }
+  get(address: Address): Coverage | undefined { return this.has(address) ? 'all' : undefined; }
+  keys(): Iterable<Address> { return this.#listed.keys(); }
+  *[Symbol.iterator](): Generator<[Address, Coverage]> { for (const address of this.keys()) yield [address, 'all']; }
+}
+
 /** Parts with those that they need; the latter are noted. */
 function widened(kind: Kind, address: Address, covers: readonly string[], needed: { address: string; for: string }[]): string[] {
   const parts = partsWithNeeds(kind, covers);
@@ -61,7 +94,7 @@ function chosenContent(source: Pick<Source, 'content'>, take: (address: Address,
     .map(([address, one]) => ({ address, ...one, why: 'it is content: it is referred to and never carried', remedy: 'make it on the target' }));
 }
 
-function addTake(takes: Map<Address, Take>, text: string, chosen: ReadonlyMap<Address, Coverage>, label: string): void {
+function addTake(takes: Map<Address, Take>, text: string, chosen: Pick<Chosen, 'has'>, label: string): void {
   const { address, at } = parsePlace(text);
   if (at === '') throw new Problem('usage', `"${text}" does not say which place is to be taken`, { remedy: 'write kind:name#/place or kind:name#part' });
   if (!chosen.has(address)) throw new Problem('usage', `${address} is not among what was chosen of ${label}`, { where: `--take ${text}`, remedy: 'choose the item too' });

@@ -31,9 +31,9 @@ export interface Connector {
   definitions?(how?: { readonly fresh?: boolean }): Promise<ReadonlyMap<string, string>>;
   /** Descriptions as the site tells them; the core checks and compiles them. */
   kinds(): Promise<unknown[]>;
-  /** All items, in code-unit order of their addresses. */
-  index(): AsyncIterable<IndexRow>;
-  /** The same with their values. `known`: the index as it was read, where it need not be read again. */
+  /** All items, in whatever order they come; `sorted`: in code-unit order of their addresses. */
+  index(how?: { readonly sorted: boolean }): AsyncIterable<IndexRow>;
+  /** The same with their values, in the order of addresses. `known`: the index as it was read, where it need not be read again. */
   items(known?: Iterable<IndexRow>): AsyncIterable<LocalItem>;
   /** Those items that are still there, in the order asked for. */
   read(keys: readonly ItemKey[]): AsyncIterable<LocalItem>;

@@ -1,6 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { HashTable, Numbers, Texts, TextSet } from '../../src/core/columns.ts';
+import { HashTable, Numbers, TextMap, Texts, TextSet } from '../../src/core/columns.ts';
 
 /** Any sequence of code units, halves of pairs among them. */
 const anyText = fc.array(fc.oneof(fc.integer({ min: 0, max: 0xff }), fc.integer({ min: 0, max: 0xffff })), { maxLength: 30 }).map((units) => String.fromCharCode(...units));
@@ -17,7 +17,8 @@ describe('columns', () => {
   });
 
   test('give texts back as they were, whatever is in them', () => {
-    fc.assert(fc.property(fc.array(anyText, { maxLength: 50 }), (list) => {
+    const digest = fc.stringMatching(/^[0-9a-fA-F]{63,65}$/);
+    fc.assert(fc.property(fc.array(fc.oneof(anyText, digest), { maxLength: 50 }), (list) => {
       const texts = new Texts();
       for (const text of list) texts.push(text);
       expect(Array.from(list, (_, i) => texts.at(i))).toEqual(list);
@@ -43,6 +44,14 @@ describe('columns', () => {
       expect([...set]).toEqual([...known.keys()]);
       for (const [text, i] of known) expect(set.find(text)).toBe(i);
       expect(set.find('nowhere to be found')).toBeUndefined();
+    }));
+  });
+
+  test('a map gives for each text what was put there last', () => {
+    fc.assert(fc.property(fc.array(fc.tuple(fc.constantFrom<string[]>('a', 'b', 'ab', ''), anyText), { maxLength: 50 }), (list) => {
+      const [map, known] = [new TextMap(), new Map(list)];
+      for (const [key, value] of list) map.set(key, value);
+      for (const key of ['a', 'b', 'ab', '', 'c']) expect([map.has(key), map.get(key)]).toEqual([known.has(key), known.get(key)]);
     }));
   });
 

@@ -1,5 +1,6 @@
 import { setFlagsFromString } from 'node:v8';
 import type { Comparison, ShownFinding } from '../../report/comparison.ts';
+import { ownText } from '../../core/bytes.ts';
 import { labelsOf } from '../../report/labels.ts';
 import { picturesOf } from '../../report/pictures.ts';
 import type { Change } from '../../core/compare.ts';
@@ -76,7 +77,7 @@ async function gather(findings: AsyncIterable<ItemFinding>, files: ShownFiles | 
   return gathered;
 }
 
-/** Without the rows, which hold values: a long comparison must not hold both sites in memory. */
-function light({ source, target: _target, ...finding }: ItemFinding): ShownFinding {
-  return { ...finding, refersTo: [...new Set(source?.references.filter((one) => one.strong).map((one) => one.to) ?? [])] };
+/** Without the rows, which hold values, and without texts that are cut from them: a long comparison must not hold both sites in memory. */
+function light({ source, target: _target, address, title, own, ...finding }: ItemFinding): ShownFinding {
+  return { ...finding, address: ownText(address), title: ownText(title), ...(own ? { own: { address: ownText(own.address), fingerprint: ownText(own.fingerprint) } } : {}), refersTo: [...new Set(source?.references.filter((one) => one.strong).map((one) => one.to) ?? [])] };
 }

@@ -124,9 +124,7 @@ export class SiteSource implements Source {
     }
   }
 
-  *#inOrder(): Generator<IndexRow> {
-    for (const address of this.index.sorted()) { const row = this.index.row(address); if (row) yield row; }
-  }
+  *#inOrder(): Generator<IndexRow> { for (const [, row] of this.index.rows()) yield row; }
 
   /** Remembered rows where nothing has changed, and the others, read some hundred at a time. What was removed meanwhile is in neither. */
   async *#recalled(wanted: Iterable<Address>, recall: Recall | undefined, { chosen, anew }: { chosen: boolean; anew: ((kind: Kind) => boolean) | undefined }): AsyncGenerator<SourceRow> {
@@ -221,10 +219,7 @@ class SiteListing implements Listing {
   *values(): Generator<Listed> { for (const [, one] of this) yield one; }
 
   *[Symbol.iterator](): Generator<[Address, Listed]> {
-    for (const address of this.keys()) {
-      const row = this.#index.row(address);
-      if (row) yield [address, row];
-    }
+    for (const one of this.#index.rows()) if (this.#wanted(one[0])) yield one;
   }
 }
 

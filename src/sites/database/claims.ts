@@ -1,9 +1,12 @@
+import { Numbers, TextSet } from '../../core/columns.ts';
 import { Problem } from '../../core/problem.ts';
 import type { KindRows } from './shape.ts';
 
 /** Which kind describes which row. */
 export class Claims {
-  readonly #kinds = new Map<string, KindRows>();
+  readonly #keys = new TextSet();
+  /** The number of the kind, of each key. */
+  readonly #kinds = new Numbers({ whole: true });
   readonly #all: readonly KindRows[];
 
   constructor(all: readonly KindRows[]) { this.#all = all; }
@@ -11,16 +14,17 @@ export class Claims {
   /** Can another kind describe a row of this one at all? */
   concern(kind: KindRows): boolean { return kind.rows.inside !== undefined || this.#all.some((other) => other !== kind && other.rows.from === kind.rows.from); }
 
-  has(key: string): boolean { return this.#kinds.has(key); }
+  has(key: string): boolean { return this.#keys.find(key) !== undefined; }
 
   add(kind: KindRows, keys: readonly string[]): void {
     for (const key of keys) {
-      const other = this.#kinds.get(key);
+      const known = this.#keys.find(key);
+      const other = known === undefined ? undefined : this.#all[this.#kinds.at(known)];
       // Records that share a row share it with their own kind only.
       if (other && (other !== kind || !kind.rows.inside)) {
         throw new Problem('usage', `${other.description.id} and ${kind.description.id} describe the same row: ${key}`, { where: `${other.where} and ${kind.where}`, remedy: 'let one of them leave it out (where: not), or mark the more general one with "rest: true"' });
       }
-      this.#kinds.set(key, kind);
+      if (!other) this.#kinds.put(this.#keys.add(key), this.#all.indexOf(kind));
     }
   }
 }

@@ -1,7 +1,8 @@
 import { sql } from 'kysely';
 import { makeAddress, shortKind } from '../../core/address.ts';
 import type { Facts } from '../../core/facts.ts';
-import { groupBy, inChunks } from '../../core/json.ts';
+import { byCodeUnit, groupBy, inChunks } from '../../core/json.ts';
+import { TextSet } from '../../core/columns.ts';
 import { Problem } from '../../core/problem.ts';
 import { itemKey, localId, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, KnownLedger, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
@@ -17,7 +18,7 @@ import { ownersOf } from './layout/schema.ts';
 import { fill } from './layout/template.ts';
 import { LedgerTable } from './ledger.ts';
 import type { Library } from './media/library.ts';
-import { Names, scanOrder, withOwnNames, type Addressed } from './names.ts';
+import { Names, scanOrder, withOwnName } from './names.ts';
 import { PlainStore } from './plain.ts';
 import type { KindRows, Shape } from './shape.ts';
 import type { AskedNames, Ground, Outline, Store, Unit } from './store.ts';
@@ -124,31 +125,39 @@ export class DatabaseConnector implements Connector {
 
   kinds(): Promise<unknown[]> { return Promise.resolve(this.shape.kinds.map((kind) => kind.description)); }
 
-  async *index(): AsyncGenerator<IndexRow> { yield* await this.#scan(); }
+  async *index({ sorted } = { sorted: false }): AsyncGenerator<IndexRow> { yield* sorted ? await this.#inOrder() : this.#scan(); }
 
   /** The index may have given a name that is there twice to one item only. */
   async *items(known?: Iterable<IndexRow>): AsyncGenerator<LocalItem> {
-    for await (const { kind, unit, key: { name, unavailable } } of this.#units(known ?? await this.#scan())) yield { ...this.#row(kind, unit), name, ...(unavailable ? { unavailable } : {}), value: unit.value };
+    for await (const { kind, unit, key: { name, unavailable } } of this.#units(known ?? await this.#inOrder())) yield { ...this.#row(kind, unit), name, ...(unavailable ? { unavailable } : {}), value: unit.value };
   }
 
-  /** Every item without its value, in order of addresses. */
-  async #scan(): Promise<IndexRow[]> {
+  async #inOrder(): Promise<IndexRow[]> {
+    const found: { address: string; row: IndexRow }[] = [];
+    for await (const row of this.#scan()) found.push({ address: makeAddress(this.#shortOf(this.#kind(row.kind)), row.name), row });
+    return found.sort((a, b) => byCodeUnit(a.address, b.address)).map(({ row }) => row);
+  }
+
+  #shortOf({ description: { id, qualified } }: KindRows): string { return qualified ? id : shortKind(id); }
+
+  /** Every item without its value, as it comes: there can be very many. Of several with one name the first has it. */
+  async *#scan(): AsyncGenerator<IndexRow> {
     await this.facts();
     const claims = new Claims(this.shape.kinds);
-    const found: Addressed[] = [];
+    const addresses = new TextSet();
     this.#paths.clear();
     for (const kind of scanOrder(this.shape.kinds)) {
-      const short = kind.description.qualified ? kind.description.id : shortKind(kind.description.id);
+      const short = this.#shortOf(kind);
       const shared = claims.concern(kind);
       for await (const some of this.#store(kind, shared ? claims : undefined).outlines(this.engine.db)) {
         for (const outline of some) {
           if (shared) claims.add(kind, outline.claims());
-          found.push({ row: this.#row(kind, outline), address: makeAddress(short, outline.name) });
+          const row = this.#row(kind, outline);
+          yield addresses.isNew(makeAddress(short, outline.name)) ? row : withOwnName(row);
         }
       }
     }
     this.#scanned = true;
-    return withOwnNames(found);
   }
 
   /** Names that others have in theirs, where the index was not read. */

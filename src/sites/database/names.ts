@@ -1,6 +1,6 @@
 import { shortKind } from '../../core/address.ts';
-import { byCodeUnit } from '../../core/json.ts';
-import type { IndexRow, LocalId } from '../../core/siteindex.ts';
+import type { IndexRow } from '../../core/siteindex.ts';
+import { TextMap } from '../../core/columns.ts';
 import { cellText, type Row } from './cells.ts';
 import { numbersIn } from './heldid.ts';
 import { columnsOf, ownersOf, type Rows } from './layout/schema.ts';
@@ -10,13 +10,13 @@ import type { AskedNames, Ground, Outline } from './store.ts';
 /** Names of items by id, of those kinds whose ids others have in their names. */
 export class Names {
   /** By kind, and then by id. */
-  readonly #names: ReadonlyMap<KindRows, Map<string, string>>;
-  readonly #called = new Map<string, readonly ReadonlyMap<string, string>[]>();
+  readonly #names: ReadonlyMap<KindRows, TextMap>;
+  readonly #called = new Map<string, readonly TextMap[]>();
   /** Ids that were asked for one by one. */
   readonly #asked = new Map<KindRows, Set<string>>();
 
   constructor(all: readonly KindRows[]) {
-    this.#names = new Map(all.flatMap((kind) => referred(kind, all)).map((kind) => [kind, new Map<string, string>()]));
+    this.#names = new Map(all.flatMap((kind) => referred(kind, all)).map((kind) => [kind, new TextMap()]));
   }
 
   add(kind: KindRows, { id, name }: Outline): void { this.#names.get(kind)?.set(String(id), name); }
@@ -89,18 +89,7 @@ export function heldKinds({ holding }: Pick<Rows, 'holding'>): [member: string, 
 
 function called(name: string, all: readonly KindRows[]): KindRows[] { return all.filter(({ description: { id, among = id } }) => [id, shortKind(id), among, shortKind(among)].includes(name)); }
 
-export interface Addressed { readonly row: IndexRow; readonly address: string }
-
-/** In order; of several with one name all but the first get a name of their own, and cannot travel. */
-export function withOwnNames(found: Addressed[]): IndexRow[] {
-  const order = found.sort((a, b) => byCodeUnit(a.address, b.address) || byCodeUnit(idText(a.row.id), idText(b.row.id)));
-  let last = '';
-  const rows = order.map(({ row, address }) => {
-    const again = address === last;
-    last = address;
-    return again ? { ...row, name: `${row.name}~${row.id}`, unavailable: { why: 'same-name' as const, extension: '', detail: `id ${row.id}` } } : row;
-  });
-  return rows;
+/** One that has its name to itself, and cannot travel: another one was called so before. */
+export function withOwnName(row: IndexRow): IndexRow {
+  return { ...row, name: `${row.name}~${row.id}`, unavailable: { why: 'same-name', extension: '', detail: `id ${row.id}` } };
 }
-
-function idText(id: LocalId): string { return String(id).padStart(20, '0'); }

@@ -28,7 +28,7 @@ function readRoutes(app: FastifyInstance, connector: Connector, gate: Gate): voi
   app.get(BASE + PATHS.kinds, async (request) => { gate.allow(request, 'read'); return { kinds: await connector.kinds() }; });
   app.get<{ Querystring: { bodies?: string } }>(BASE + PATHS.items, (request, reply) => {
     gate.allow(request, 'read');
-    return stream(reply, request.query.bodies === '1' ? connector.items() : connector.index());
+    return stream(reply, request.query.bodies === '1' ? connector.items() : connector.index({ sorted: true }));
   });
   app.post(BASE + PATHS.read, (request, reply) => { gate.allow(request, 'read'); return stream(reply, connector.read(parse(ReadRequest, request).items)); });
   app.post(BASE + PATHS.records, (request, reply) => { gate.allow(request, 'read'); return stream(reply, connector.records(parse(ReadRequest, request).items)); });
