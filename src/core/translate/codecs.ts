@@ -2,6 +2,7 @@ import { bytesOfText, textOfBytes } from '../bytes.ts';
 import type { CodecRule } from '../kind.ts';
 import { Decoded, Entries, isPlainObject, type Node } from '../tree.ts';
 import { readJson, writeJson } from './jsontext.ts';
+import { literal } from '../wildcard.ts';
 import { plainOf } from './plain.ts';
 import { readSerialised, writeSerialised } from './serialised.ts';
 
@@ -32,11 +33,38 @@ function openJson(text: string, ordered: boolean): Node {
   return reading ? new Decoded('json', reading.node, reading.how) : text;
 }
 
-/** "4,5,6" and "4, 5, 6"; an empty text stays a text. `numbers`: where the place was guessed from its name, only lists of numbers are lists. */
+/** "4,5,6" and "4, 5, 6"; an empty text stays a text. `numbers`: where the place was guessed from its name, only lists of numbers are lists, however they are written. */
 function openList(text: string, separator: string, numbers: boolean): Node {
-  if (text === '' || (numbers && !(text.includes(separator) && /^\d+(?:\s*\D\s*\d+)+$/.test(text)))) return text;
+  if (text === '') return text;
+  if (numbers) return openNumbers(text, separator);
   const how = text.includes(`${separator} `) ? `${separator} ` : separator;
   return new Decoded('list', text.split(how), how);
+}
+
+/** What people write beside numbers: spaces, quotation marks, and a minus before what is meant to be left out. */
+const BESIDE = `[\\s"'-]{0,8}`;
+
+/** Where there is not the same between all of them, all that is between, before and behind them is kept. */
+function openNumbers(text: string, separator: string): Node {
+  const sign = literal(separator);
+  if (!text.includes(separator) || !new RegExp(`^${BESIDE}\\d+(?:${BESIDE}${sign}${BESIDE}\\d+)+${BESIDE}(?:${sign})?\\s?$`).test(text)) return text;
+  const between = text.split(/\d+/);
+  const [, how = ''] = between;
+  const isEven = between.at(0) === '' && between.at(-1) === '' && between.slice(1, -1).every((one) => one === how);
+  return new Decoded('list', text.match(/\d+/g) ?? [], isEven ? how : JSON.stringify(between));
+}
+
+/** Puts a list together again. It can have more entries, or fewer, than it had. */
+function writeList(entries: readonly string[], how: string): string {
+  const between = how.startsWith('[') ? readBetween(how) : undefined;
+  if (!between) return entries.join(how);
+  const [before = '', first = ''] = between;
+  return before + entries.map((entry, i) => entry + (i === entries.length - 1 ? between.at(-1) ?? '' : i + 2 < between.length ? between[i + 1] ?? '' : first)).join('');
+}
+
+function readBetween(how: string): string[] | undefined {
+  const read = readJson(how, false)?.node;
+  return Array.isArray(read) && read.length > 2 ? read.map(String) : undefined;
 }
 
 function openSerialised(text: string): Node | typeof DAMAGED {
@@ -71,7 +99,7 @@ function openBoolean(text: string): Node {
 /** Packs again; everything in the body is local by now. */
 export function encode({ codec, how }: Decoded, body: Node): string {
   switch (codec) {
-    case 'list': return (plainOf(body) as unknown[]).map(String).join(how);
+    case 'list': return writeList((plainOf(body) as unknown[]).map(String), how);
     case 'php': return writeSerialised(body);
     case 'base64': return bytesOfText(String(plainOf(body))).toString('base64');
     case 'digits': return String(plainOf(body));

@@ -1,7 +1,7 @@
 import { asksBeside, type CodecStep, type ReferenceStep } from '../kind.ts';
 import { isLike, namesLike } from '../nameslike.ts';
 import type { Meant } from './patterns.ts';
-import { meaningHere } from './refer.ts';
+import { CHOSEN, meaningHere } from './refer.ts';
 
 /** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. The first meaning counts that there is an item for. */
 export interface DataNumber { readonly start: number; readonly end: number; readonly meant: readonly Meant[] }
@@ -18,6 +18,8 @@ const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.
 /** Of data where nobody asks what stands beside. */
 const NO_MEMBERS = new Map<string, string>();
 const DIGITS = /^[1-9]\d*$/;
+/** A text that is a list of ids. */
+const LISTED = /^[1-9]\d*(?:\s?[,|;]\s?[1-9]\d*)+$/;
 /** A name that no rule knows. */
 const OUTSIDE = '<!--';
 const NOTHING_DEFINED: ReadonlyMap<string, string> = new Map();
@@ -52,9 +54,11 @@ export class DataKinds {
     const first = text.search(/[{[]/);
     if (first < 0) return [];
     const numbers: DataNumber[] = [];
-    for (const one of read(text, first, this.#beside.length > 0 || this.#rules !== undefined)) {
+    for (const found of read(text, first, this.#beside.length > 0 || this.#rules !== undefined)) {
+      const one = ofChoice(found);
       const said = this.#of(one);
-      const meant = said ? [said] : [...this.#alikeTo(one), ...this.#asValue(one)];
+      // A guess that is none for a small number leaves it to the others.
+      const meant = said && said.above === undefined ? [said] : [...(said ? [said] : []), ...this.#alikeTo(one), ...this.#asValue(one)];
       if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.end, meant });
     }
     return numbers;
@@ -86,6 +90,11 @@ export class DataKinds {
     const besides = this.#beside.length === 0 ? [] : this.#beside.filter((one) => one.name === name && (one.isWord === undefined ? beside.has(one.other) : beside.get(one.other) === one.isWord));
     return besides.find((one) => one.isWord !== undefined)?.meant ?? this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.meant ?? besides[0]?.meant;
   }
+}
+
+/** The value of a choice, as people saw it when they chose, is what the choice is called. */
+function ofChoice(one: Found): Found {
+  return one.name === CHOSEN && (one.beside.has('label') || one.beside.has('text')) ? { ...one, name: one.above, above: '', many: true } : one;
 }
 
 /** The name that says what a number is: "id" says it of what it stands in. */
@@ -132,6 +141,7 @@ function take(found: Found[], frame: Frame, text: string, end: number, key: bool
   const noted = frame.isObject && frame.members !== NO_MEMBERS;
   if (key) { frame.key = text; if (noted) frame.members.set(text, ''); }
   else if (DIGITS.test(text)) found.push({ start: end - text.length, end, name: nameIn(frame), many: !frame.isObject, above: aboveIn(frame), beside: frame.members });
+  else if (LISTED.test(text)) for (const { 0: digits, index } of text.matchAll(/\d+/g)) found.push({ start: end - text.length + index, end: end - text.length + index + digits.length, name: nameIn(frame), many: true, above: aboveIn(frame), beside: frame.members });
   else if (noted) frame.members.set(frame.key, text);
 }
 

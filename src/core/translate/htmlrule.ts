@@ -27,6 +27,9 @@ const COMPILED = new WeakMap<HtmlRule, Compiled>();
 /** Signs of markup, of a short code, of code. */
 const [MARKUP, SIGNS, DIGIT] = [/[<[]/, ['[', '(', '='], /\d/];
 
+/** JSON that is percent-encoded, or written with entities. */
+const SPELLED = /%7B%22|[{[]&(?:quot|#34);/;
+
 /** The expressions of a rule, made once. */
 export function compiled(rule: HtmlRule): Compiled {
   const known = COMPILED.get(rule);
@@ -36,7 +39,7 @@ export function compiled(rule: HtmlRule): Compiled {
   const bare = new RegExp([/\w-\d/.source, ...withoutCovered(patterns.flatMap(bareOf))].join('|'));
   const made: Compiled = {
     // Where no digit is, no id is.
-    concerns: (text) => MARKUP.test(text) || (DIGIT.test(text) && bare.test(text)),
+    concerns: (text) => MARKUP.test(text) || (DIGIT.test(text) && (bare.test(text) || SPELLED.test(text))),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
     patterns: patterns.filter(({ before }) => !hasWord(before)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one), needs: wordsIn(one), sign: SIGNS.find((sign) => one.before.includes(sign)) ?? '' })),
     words: bySign(patterns.filter(({ before }) => hasWord(before)).map((one) => ({ before: one.before, pattern: wordPattern(one) }))),

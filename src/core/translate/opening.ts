@@ -2,11 +2,11 @@ import { pointer } from '../address.ts';
 import type { CodecStep, Kind, Opened, ReferenceStep } from '../kind.ts';
 import { setOwn } from '../json.ts';
 import { PathSet, type Place } from '../pathset.ts';
-import { Decoded, Entries, isPlainObject, unwrap, type Key, type Node } from '../tree.ts';
+import { Decoded, Entries, isPlainObject, Text, unwrap, type Key, type Node } from '../tree.ts';
 import { keyName } from '../tokens.ts';
 import type { LeftOut } from './admit.ts';
 import { base64Text, DAMAGED, decode } from './codecs.ts';
-import { couldBeId, holdsSettings, meaningHere, type Here, type Meaning, type Referrer } from './refer.ts';
+import { CHOSEN, chosenIn, couldBeId, holdsSettings, meaningHere, type Here, type Meaning, type Referrer } from './refer.ts';
 import { looksSerialised, readSerialised } from './serialised.ts';
 import type { TextReader } from './texts.ts';
 
@@ -92,10 +92,12 @@ export class Opening {
   /** A node that is opened already. `above`: rules that hold for the list that it is an entry of. */
   #refer(node: Node, { place, rules, siblings, above }: { place: At; rules: Opened; siblings: Node; above: readonly Meaning[] }): Node {
     const inner = unwrap(node);
-    const meanings = rules.values.length === 0 ? above : this.#meanings(rules.values, inner, siblings, above);
+    const chosen = rules.values.length === 0 && above.length === 0 ? undefined : chosenIn(inner);
+    const meanings = rules.values.length === 0 ? above : this.#meanings(rules.values, chosen ?? inner, siblings, above);
+    if (chosen !== undefined) return this.#below(node, { place, keys: NOTHING, above: meanings.map((one) => ({ ...one, ofChoice: true as const })), choice: true });
     if (Array.isArray(inner)) return this.#below(node, { place, keys: NOTHING, above: meanings });
     let found = node;
-    for (const { rule, kinds } of meanings) found = this.#referrer.value(found, kinds, rule, this.#called(rule));
+    for (const one of meanings) found = this.#referrer.value(found, one.kinds, one.rule, this.#called(one));
     const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, inner, siblings, NOTHING);
     const isMap = rules.values.length > 0 && meanings.some(({ rule }) => rule.maps !== false) && typeof inner === 'object';
     return this.#below(found, isMap ? { place, keys, above: meanings.filter(({ rule }) => rule.maps !== false), mapped: true } : { place, keys, above: meanings });
@@ -118,7 +120,8 @@ export class Opening {
   }
 
   /** The names on the way to a value, with that of the item for the member that it names, where a rule asks for it. */
-  #called({ alike }: ReferenceStep): readonly (string | number)[] {
+  #called({ rule: { alike }, ofChoice }: Meaning): readonly (string | number)[] {
+    if (ofChoice) return this.#way.toSpliced(this.#way.lastIndexOf(CHOSEN), 1);
     return alike === 'item' || (alike === 'name' && this.#way.length === 1 && this.#way[0] === this.#namedMember) ? [this.#item, ...this.#way.slice(1)] : this.#way;
   }
 
@@ -148,32 +151,31 @@ export class Opening {
     return list;
   }
 
-  #members(object: { [key: string]: Node }, { place, keys, above, mapped = false }: Inside): Node {
+  #members(object: { [key: string]: Node }, { place, keys, above, mapped = false, choice = false }: Inside): Node {
     const names = Object.keys(object);
     const referred = this.#keys(object, keys);
-    const isEntry = (i: number): boolean => isGap(referred instanceof Entries ? referred.pairs[i]?.[0] : names[i]);
+    const before = referred instanceof Entries ? referred.pairs.map(([key]) => key) : names;
+    const isEntry = (i: number): boolean => isGap(before[i]);
     const opened = names.map((key, i): Member => {
       const name = keyName(key);
       const child = isEntry(i) ? place.numbered(name, i, names.length) : place.child(name);
       const rules = child.rules(this.#item);
-      const before = object[key];
-      if (rules.codecs.length > 0) { this.#way.push(name); const node = this.#open(before, rules.codecs); this.#way.pop(); if (node !== before) setOwn(object, key, node); }
-      return { name, place: child, rules };
+      const packed = object[key];
+      if (rules.codecs.length > 0) { this.#way.push(name); const node = this.#open(packed, rules.codecs); this.#way.pop(); if (node !== packed) setOwn(object, key, node); }
+      return { name, key: this.#name(before[i] ?? key, rules), place: child, rules };
     });
     // Conditions look at what stands beside as it was opened, not at what becomes of it.
     const siblings = opened.some(({ rules }) => rules.asks) ? { ...object } : object;
     for (let i = 0; i < names.length; i++) {
       const key = names[i] as string;
       const node = object[key];
-      const now = this.#member(node, opened[i] as Member, siblings, mapped || isEntry(i) ? above : NOTHING);
+      const now = this.#member(node, opened[i] as Member, siblings, mapped || isEntry(i) || (choice && key === CHOSEN) ? above : NOTHING);
       if (now !== node) setOwn(object, key, now);
     }
-    const before = referred instanceof Entries ? referred.pairs.map(([key]) => key) : names;
-    const now = this.#names(before, opened);
-    return now === names ? object : new Entries(names.map((key, i) => [now[i] ?? key, object[key]]), false);
+    return opened.every(({ key }, i) => key === names[i]) ? object : new Entries(names.map((key, i) => [(opened[i] as Member).key, object[key]]), false);
   }
 
-  #entries(entries: Entries, { place, keys, above, mapped = false }: Inside): Node {
+  #entries(entries: Entries, { place, keys, above, mapped = false, choice = false }: Inside): Node {
     const { pairs } = entries;
     const referred = this.#keys(entries, keys) as Entries;
     const isEntry = (i: number): boolean => isGap(referred.pairs[i]?.[0]);
@@ -184,16 +186,17 @@ export class Opening {
       this.#way.push(name);
       pair[1] = this.#open(pair[1], rules.codecs);
       this.#way.pop();
-      return { name, place: child, rules };
+      return { name, key: this.#name(referred.pairs[i]?.[0] ?? name, rules), place: child, rules };
     });
     const siblings = opened.some(({ rules }) => rules.asks) ? entries.with(pairs.map(([key, value]) => [key, value])) : entries;
-    pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings, mapped || isEntry(i) ? above : NOTHING); });
-    const before = referred.pairs.map(([key]) => key);
-    const now = this.#names(before, opened);
-    return now === before && referred === entries ? entries : entries.with(pairs.map(([, value], i) => [now[i] ?? '', value]));
+    pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings, mapped || isEntry(i) || (choice && opened[i]?.name === CHOSEN) ? above : NOTHING); });
+    return opened.every(({ key }, i) => key === pairs[i]?.[0]) ? entries : entries.with(pairs.map(([, value], i) => [(opened[i] as Member).key, value]));
   }
 
-  #member(node: Node, { name, place, rules }: Member, siblings: Node, above: readonly Meaning[]): Node {
+  #member(node: Node, { name, key, place, rules: all }: Member, siblings: Node, above: readonly Meaning[]): Node {
+    // What a name says that ends with an id is that item: another value is something that is kept of it.
+    const [held] = key instanceof Text && (typeof node === 'string' || typeof node === 'number') ? ENDS_WITH_NUMBER.exec(name) ?? [] : [];
+    const rules = held !== undefined && held !== `${node as string | number}` ? { ...all, values: [] } : all;
     // Numbers and the like are done with, unless they are ids.
     if (typeof node !== 'string' && typeof node !== 'object' && rules.values.length === 0 && above.length === 0) return node;
     this.#way.push(name);
@@ -210,15 +213,8 @@ export class Opening {
     return found;
   }
 
-  /** The names of members with what stands in them; the same list where nothing does, as in most. */
-  #names(keys: readonly Key[], opened: readonly Member[]): readonly Key[] {
-    let now: Key[] | undefined;
-    keys.forEach((key, i) => { const name = this.#name(key, opened[i] as Member); if (name !== key) (now ??= [...keys])[i] = name; });
-    return now ?? keys;
-  }
-
   /** The name of a member with what stands in it: the address of the site, ids where patterns for texts find them. */
-  #name(key: Key, { rules }: Member): Key {
+  #name(key: Key, rules: Opened): Key {
     if (typeof key !== 'string') return key;
     const html = NUMBERED.test(key) ? rules.codecs.find((rule) => rule.codec === 'html') : undefined;
     return html?.codec === 'html' ? this.#texts.readName(key, html) : this.#texts.read(key);
@@ -256,7 +252,8 @@ function isGap(key: Key | undefined): boolean {
 const NINE = '9'.charCodeAt(0);
 /** A name that could hold an id beside words. */
 const NUMBERED = /[^\d]\d/;
+const ENDS_WITH_NUMBER = /\d+$/;
 
 /** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. `mapped`: a map that counts like a list. */
-interface Inside { readonly place: At; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean; readonly mapped?: boolean }
-interface Member { readonly name: string; readonly place: At; readonly rules: Opened }
+interface Inside { readonly place: At; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean; readonly mapped?: boolean; /** It holds for the value of a choice. */ readonly choice?: boolean }
+interface Member { readonly name: string; /** Its name with what was found in that. */ readonly key: Key; readonly place: At; readonly rules: Opened }

@@ -10,7 +10,7 @@ interface Sorted { readonly said?: readonly string[] }
 /** Names on the way to a node. */
 type Way = readonly (string | number)[];
 /** A rule at one place: the kinds that it means there, and what says the sort of the items, where that counts. */
-export interface Meaning { readonly rule: ReferenceStep & Sorted; readonly kinds: readonly string[] }
+export interface Meaning { readonly rule: ReferenceStep & Sorted; readonly kinds: readonly string[]; /** It is said of the choice whose value stands here. */ readonly ofChoice?: true }
 
 /** What a value is called, the item that it is in, and what the site says that defines it. */
 export interface Here { readonly name: string; readonly item: string; readonly definitions: ReadonlyMap<string, string>; /** What stands beside the object that it is in, where that only holds settings. */ readonly around: Node }
@@ -34,6 +34,14 @@ export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Me
 
 /** Stands for the name of the item, and before a field of what is around. */
 const [OF_ITEM, AROUND] = ['{item}', '^'];
+/** The value of an object that is nothing but a choice: beside it is what people saw when they chose, or nothing. */
+export function chosenIn(node: Node): Node | undefined {
+  if (typeof node !== 'object' || node === null || Array.isArray(node)) return undefined;
+  const value = childOf(node, CHOSEN);
+  return value !== undefined && (['label', 'text'].some((name) => typeof childOf(node, name) === 'string') || childrenOf(node).length === 1) ? value : undefined;
+}
+export const CHOSEN = 'value';
+
 /** Names of objects that say nothing but that settings of something are in them. */
 const SETTINGS = new Set(['settings', 'options', 'data', 'config', 'configuration', 'args', 'params', 'parameters', 'attributes', 'attrs', 'props']);
 export function holdsSettings(name: string | number | undefined): boolean { return typeof name === 'string' && SETTINGS.has(name); }

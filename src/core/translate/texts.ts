@@ -158,6 +158,7 @@ export class TextReader {
       } else this.#tagSpans(text, at, rule, into);
     }
     const { data } = compiled(rule);
+    if (data && DATA_IN_ENTITIES.test(text)) this.#dataSpans(text, 0, data, into);
     if (data && text.includes('%7B')) for (const found of text.matchAll(ENCODED_DATA)) this.#encodedSpans(found[0], found.index, data, into);
     if (data) for (const found of text.matchAll(SCRIPTS)) this.#scriptSpans(found[2] ?? '', found.index + (found[1] ?? '').length, data, into);
     for (const found of text.matchAll(STYLES)) this.#cssSpans(found[2] ?? '', found.index + (found[1] ?? '').length, into);
@@ -292,6 +293,7 @@ const [SCRIPTS, DATA_IN_SCRIPT] = [/(<script\b[^>]*>)([^]*?)<\/script/gi, /(?:^|
 /** The rules of a style element; the candidates of a srcset; paths in `url(…)`, which may be quoted, also by entities. */
 const STYLES = /(<style\b[^>]*>)([^]*?)<\/style/gi;
 const CANDIDATES = /(?:^|,)\s*([^\s,]+)/g;
+const DATA_IN_ENTITIES = /^\s?[{[]+&(?:quot|#34);/;
 const ENCODED_DATA = /%(?:7B|5B)(?:%[0-9A-Fa-f]{2}|[\w.~!*'()-])+/g;
 const CSS_URLS = /(\burl\(\s*(?:"|'|&quot;|&#34;|&#39;)?)(\/[^\s"'()&]*)/gi;
 

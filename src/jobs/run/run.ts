@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Address } from '../../core/address.ts';
 import { isProblem, Problem } from '../../core/problem.ts';
 import { itemKey, type SiteIndex } from '../../core/siteindex.ts';
-import type { Answer, Connector, Operation } from '../../sites/connector.ts';
+import type { Answer, Operation } from '../../sites/connector.ts';
 import type { RunRecord } from '../records/folder.ts';
 import { restoreMemory, tellLedger } from '../remember.ts';
 import { readIndex, unfinishedRuns, type SiteSource } from '../sources/site.ts';
@@ -78,7 +78,7 @@ export class Run {
       const answers = await this.#target.connector.batch(piece);
       this.#journal.answers(answers);
       const refused = firstRefusal(answers);
-      if (refused) throw refusal(refused, this.#target.connector);
+      if (refused) throw refusal(refused, this.#target, piece.find((one) => one.key === refused.key));
       this.#tally(piece, answers);
       onAnswers(answers);
       all.push(...answers);
@@ -119,7 +119,7 @@ export class Run {
       const operations = reverseOperations(journal, records, now, () => this.key());
       for (const piece of pieces(operations, this.#target.facts.limits)) {
         const refused = firstRefusal(await this.#target.connector.batch(piece));
-        if (refused) throw refusal(refused, this.#target.connector);
+        if (refused) throw refusal(refused, this.#target, piece.find((one) => one.key === refused.key));
       }
       await this.#target.connector.renewCaches();
       // It may have failed while it was remembered.
@@ -192,10 +192,11 @@ function firstRefusal(answers: readonly Answer[]): Answer | undefined {
   return answers.find((answer) => answer.problem) ?? answers.find((answer) => answer.status >= 400);
 }
 
-function refusal(answer: Answer, connector: Connector): Problem {
+function refusal(answer: Answer, { connector, index }: SiteSource, operation: Operation | undefined): Problem {
   const { problem } = answer;
+  const row = operation && (operation.op === 'create' ? operation : index.rowOf(operation));
   return new Problem(answer.status === 412 ? 'moved' : 'blocked', `${connector.name} refused: ${problem?.title ?? `status ${answer.status}`}${problem?.detail === undefined ? '' : ` (${problem.detail})`}`, {
-    where: problem?.where ?? connector.url, remedy: problem?.remedy ?? (answer.status === 412 ? 'compare again and decide anew' : 'see what the site says'),
+    where: problem?.where ?? (row && index.addressOf(row)) ?? connector.url, remedy: problem?.remedy ?? (answer.status === 412 ? 'compare again and decide anew' : 'see what the site says'),
   });
 }
 

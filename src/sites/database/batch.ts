@@ -23,11 +23,14 @@ interface Outcome { readonly operation: Operation; readonly status: number; read
 class RefusedAt extends Error {
   readonly key: string;
   readonly refused: Refused;
+  /** It is this one, and not only one of the batch. */
+  readonly known: boolean;
 
-  constructor(key: string, refused: Refused) {
+  constructor(key: string, refused: Refused, known = true) {
     super(refused.message);
     this.key = key;
     this.refused = refused;
+    this.known = known;
   }
 }
 
@@ -45,11 +48,34 @@ export class Batch {
       return answers;
     } catch (error) {
       await library?.rollBack();
-      const refused = error instanceof RefusedAt ? error : undefined;
-      if (!refused) throw error;
-      return operations.map(({ key }): Answer => (key === refused.key
-        ? { key, status: refused.refused.status, problem: { type: 'about:blank', title: refused.message, status: refused.refused.status, ...(refused.refused.at === '' ? {} : { where: refused.refused.at }) } } : { key, status: 424 }));
+      if (!(error instanceof RefusedAt)) throw error;
+      const { key: refusedKey, refused: { status, message, at, remedy } } = error.known ? error : await this.#refusedAlone(operations, error);
+      return operations.map(({ key }): Answer => (key === refusedKey
+        ? { key, status, problem: { type: 'about:blank', title: message, status, ...(at === '' ? {} : { where: at }), ...(remedy === undefined ? {} : { remedy }) } } : { key, status: 424 }));
     }
+  }
+
+  /** The server takes many rows at once and does not say whose it refused: half of them are tried, and half of those, until it is one, and none of it stays. */
+  async #refusedAlone(operations: readonly Operation[], all: RefusedAt): Promise<RefusedAt> {
+    if (operations.length === 1) return all;
+    const half = operations.slice(0, Math.ceil(operations.length / 2));
+    const first = await this.#tried(half);
+    if (first) return first.known ? first : this.#refusedAlone(half, first);
+    const rest = operations.slice(half.length);
+    const last = await this.#tried(rest);
+    // Each half would be taken: they only do not go together.
+    if (!last) return new RefusedAt(all.key, new Refused(all.refused.status, all.message, `one of ${operations.length} items that are written together`, all.refused.remedy));
+    return last.known ? last : this.#refusedAlone(rest, last);
+  }
+
+  /** What would be refused of some operations, with which nothing is done. */
+  async #tried(operations: readonly Operation[]): Promise<RefusedAt | undefined> {
+    const taken = new Error('taken');
+    try { await this.#ground.engine.transaction(async (at) => { await this.#within(operations, at); throw taken; }); } catch (error) {
+      if (error instanceof RefusedAt) return error;
+      if (error !== taken) throw error;
+    } finally { await this.#ground.library?.rollBack(); }
+    return undefined;
   }
 
   async #within(operations: readonly Operation[], at: Executor): Promise<Answer[]> {
@@ -139,7 +165,14 @@ function refusalOf(error: unknown, open: readonly Operation[]): RefusedAt | unde
   const [first] = open;
   if (!first) return undefined;
   const told = message ?? '';
-  if (errno === 1062 || code === '23505' || /UNIQUE constraint/.test(told)) return new RefusedAt(first.key, new Refused(409, `something on the site holds a name or key of it already: ${told}`));
-  if ([1406, 1264, 1366, 1048, 1452, 3819, 4025].includes(errno ?? 0) || /^(22|23)/.test(code ?? '') || /constraint failed/.test(told)) return new RefusedAt(first.key, new Refused(422, `the database does not take a value: ${told}`));
-  return undefined;
+  if (errno === 1062 || code === '23505' || /UNIQUE constraint/.test(told)) return new RefusedAt(first.key, new Refused(409, `something on the site holds a name or key of it already: ${told}`), false);
+  if (![1406, 1264, 1366, 1048, 1452, 3819, 4025].includes(errno ?? 0) && !/^(22|23)/.test(code ?? '') && !/constraint failed/.test(told)) return undefined;
+  const remedy = REMEDIES.find(({ codes }) => codes.includes(errno ?? code ?? ''))?.remedy;
+  return new RefusedAt(first.key, new Refused(422, `the database does not take a value: ${told}`, '', `${remedy ?? 'change the value on the source'}, or leave the item out with --except`), false);
 }
+
+/** MySQL's and PostgreSQL's numbers. */
+const REMEDIES: readonly { codes: readonly (string | number)[]; remedy: string }[] = [
+  { codes: [1366, '22P05', '22021'], remedy: 'the table keeps characters of another set: convert it to one that has them all (utf8mb4, UTF8)' },
+  { codes: [1406, 1264, '22001', '22003'], remedy: 'the column is too narrow for it: widen the column, or make the value shorter on the source' },
+];

@@ -58,14 +58,16 @@ export interface Ground { readonly engine: Engine; readonly shape: Shape; readon
 /** Ids whose names are needed, with the kinds that they may be of. */
 export interface AskedNames { readonly kinds: readonly string[]; readonly ids: readonly string[] }
 
-/** An operation that is answered with a refusal. */
+/** An operation that is answered with a refusal. `at`: where, if not in its item as a whole. */
 export class Refused extends Error {
   readonly status: number;
   readonly at: string;
+  readonly remedy: string | undefined;
 
-  constructor(status: number, message: string, at = '') {
+  constructor(status: number, message: string, at = '', remedy?: string) {
     super(message);
     this.status = status;
     this.at = at;
+    this.remedy = remedy;
   }
 }
