@@ -19,9 +19,9 @@ export type TextPiece =
   | { token: 'id' | 'name'; address: string };
 /**
  * How an address is written: plainly, with the other scheme, without scheme, without slashes before the host, as the host alone; with `\/`, also without scheme or escaped twice; percent-encoded
- * in upper or lower case, or with `\/` before that.
+ * in upper or lower case, or with `\/` before that. `folder`: only the folder of the host that the site lies in, with which links of its own begin that name no host.
  */
-export const SPELLINGS = ['plain', 'swapped', 'escaped', 'escaped-relative', 'escaped-twice', 'encoded', 'encoded-lower', 'encoded-escaped', 'relative', 'bare', 'host'] as const;
+export const SPELLINGS = ['plain', 'folder', 'swapped', 'escaped', 'escaped-relative', 'escaped-twice', 'encoded', 'encoded-lower', 'encoded-escaped', 'relative', 'bare', 'host'] as const;
 export type Spelling = (typeof SPELLINGS)[number];
 /** A key of a map may be a reference, or a text that holds the address of the site. */
 export type Key = string | Reference | Text;
@@ -41,6 +41,12 @@ export function pieceText(piece: TextPiece): string {
   if (piece.token !== 'path') return `⟦${piece.token} ${piece.address}⟧`;
   const spelling = piece.spelling === 'plain' ? '' : ` ${piece.spelling}`;
   return `⟦path ${piece.address}${piece.variant === '' ? '' : ` variant=${encodeURIComponent(piece.variant)}`}${spelling}⟧`;
+}
+
+/** Begins a path, the piece that it is, without an address before it? Then it begins with the folder that the site lies in. */
+export function isBare(pieces: readonly TextPiece[], at: number): boolean {
+  const [before, piece] = [pieces[at - 1], pieces[at]];
+  return typeof piece === 'object' && piece.token === 'path' && !(typeof before === 'object' && before.token === 'site');
 }
 
 /** Reads a text in portable notation. Throws an `unreadable` problem for a token that this version does not know. */

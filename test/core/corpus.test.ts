@@ -25,8 +25,9 @@ const { dev, live, kinds } = twoSites(KIND, ['a', 'b']);
 function as(site: SiteIndex, text: string): string {
   const base = site === dev ? 1_000_000 : 2_000_000;
   const [address, pier, small, fares] = [site.site, `/uploads/${base}/pier.png`, `/uploads/${base}/pier-small.png`, site === dev ? '/fares/' : '/prices/'];
+  const folder = new URL(address).pathname.replace(/\/$/, '');
   const escaped = (one: string): string => one.replaceAll('/', '\\/');
-  const plain: Record<string, string> = { A: String(base), B: String(base + 1), M: String(base + 900), P: String(base + 901), S: address, host: new URL(address).host, bare: address.slice(address.indexOf('/') + 2), pier, small, fares };
+  const plain: Record<string, string> = { A: String(base), B: String(base + 1), M: String(base + 900), P: String(base + 901), S: address, host: new URL(address).host, bare: address.slice(address.indexOf('/') + 2), pier, small, fares, folder, ownpier: folder + pier, ownsmall: folder + small, ownfares: folder + fares };
   const ways: Record<string, (one: string) => string> = { '': (one) => one, '\\': escaped, '\\\\': (one) => escaped(one).replaceAll('\\', '\\\\'), '%': encodeURIComponent, '%\\': (one) => encodeURIComponent(escaped(one)), '%l': (one) => encodeURIComponent(one).replace(/%../g, (hex) => hex.toLowerCase()), '//': (one) => one.replace(/^https?:/, ''), '\\//': (one) => escaped(one.replace(/^https?:/, '')), '&': (one) => one.replaceAll('/', '&#x2F;'), u: (one) => one.replaceAll('/', '\\u002F') };
   return text.replace(/\{(%l|%\\|%|\\\\|\\\/\/|\\|\/\/|&|u|)([A-Za-z]+)\}/g, (whole, way: string, name: string) => { const value = plain[name]; return value === undefined ? whole : (ways[way]?.(value) ?? whole); });
 }
@@ -35,26 +36,26 @@ function as(site: SiteIndex, text: string): string {
 const serialised = (text: string): string => text.replace(/s:\?:"([^"]*)";/g, (_whole, inner: string) => `s:${Buffer.byteLength(inner)}:"${inner}";`);
 const base64 = (text: string): string => Buffer.from(text).toString('base64');
 
-/** A place that holds something of the site, by the field that it stands in; {A} and {B} are ids of templates, {M} of a picture, {P} of a page, {S} the address. */
+/** A place that holds something of the site, by the field that it stands in; {ownfares} is a path on its host, {A} and {B} are ids of templates, {M} of a picture, {P} of a page, {S} the address. */
 const PLACES: readonly [string, string, ((text: string) => string)?][] = [
   ['id', '{A}'], ['id', '"{B}"'], ['id', '["{A}",{B}]'], ['list', '"{A},{B}"'], ['list', '"{A}, {B}"'], ['bars', '"{A}|{B}"'], ['list', '"{A}"'], ['byName', '"fares"'], ['either', '{M}'], ['either', '{A}'],
   ['kinds', '[{"shows":"picture","target":{M}},{"shows":"template","target":{A}},{"shows":"page","target":"{P}"}]'], ['deep', '[{"a":{"b":{A}}},{"a":{"b":0}},{"a":{"b":{B}}}]'], ['x', '{"y":{"somewhere":{A}}}'], ['widths', '{"{A}":12,"{B}":6}'],
-  ['html', '<a href="{S}{fares}">fares</a>'], ['html', '<a href="{fares}">fares</a>'], ['html', '<a href=\'{fares}\'>fares</a>'], ['html', '<a href="{//S}{fares}">fares</a>'], ['html', '<a href="{S}/contact/?from=a">x</a>'], ['html', '<a href="{S}">home</a>'], ['html', '<a href="{S}{fares}#cars">cars</a>'], ['html', '<a href="{S}{fares}?day=1&amp;b=2">cars</a>'],
-  ['html', '<img src="{S}{pier}" alt="Pier">'], ['html', '<img src="{pier}">'], ['html', '<img src="{S}{small}" data-pictures="{M}">'], ['html', '<img srcset="{S}{small} 1x, {S}{pier} 2x">'], ['html', '<img srcset="{small} 300w,{pier} 900w" src="{small}">'], ['html', '<source srcset="{pier}">'],
-  ['html', '<div style="background:url({S}{pier})">'], ['html', '<div style="background:url({pier}) no-repeat">'], ['html', '<div style="background:url(\'{pier}\')">'], ['html', '<div style="background:url(&quot;{pier}&quot;)">'], ['html', '<style>.a{background:url("{pier}")}.b{background:url({S}{small})}</style>'], ['html', '<video poster="{pier}"></video>'], ['html', '<form action="{fares}">'],
+  ['html', '<a href="{S}{fares}">fares</a>'], ['html', '<a href="{ownfares}">fares</a>'], ['html', '<a href=\'{ownfares}\'>fares</a>'], ['html', '<a href="{//S}{fares}">fares</a>'], ['html', '<a href="{S}/contact/?from=a">x</a>'], ['html', '<a href="{S}">home</a>'], ['html', '<a href="{S}{fares}#cars">cars</a>'], ['html', '<a href="{S}{fares}?day=1&amp;b=2">cars</a>'],
+  ['html', '<img src="{S}{pier}" alt="Pier">'], ['html', '<img src="{ownpier}">'], ['html', '<img src="{S}{small}" data-pictures="{M}">'], ['html', '<img srcset="{S}{small} 1x, {S}{pier} 2x">'], ['html', '<img srcset="{ownsmall} 300w,{ownpier} 900w" src="{ownsmall}">'], ['html', '<source srcset="{ownpier}">'],
+  ['html', '<div style="background:url({S}{pier})">'], ['html', '<div style="background:url({ownpier}) no-repeat">'], ['html', '<div style="background:url(\'{ownpier}\')">'], ['html', '<div style="background:url(&quot;{ownpier}&quot;)">'], ['html', '<style>.a{background:url("{ownpier}")}.b{background:url({S}{small})}</style>'], ['html', '<video poster="{ownpier}"></video>'], ['html', '<form action="{ownfares}">'],
   ['html', '<div data-template="{A}">'], ['html', '<div data-template=\'{B}\'>'], ['html', '<div data-pictures="{M}, {M}">'], ['html', '<!-- block {"template":{A}} -->'], ['html', '<!-- block {"template":"{A}","n":3} -->'], ['html', '<!-- block {"templates":[{A},{B}]} -->'], ['html', '<!-- reusable {"id":{A}} /-->'], ['html', '<!-- block {"url":"{S}{fares}","template":{B}} --><p>x</p>'], ['html', '<!-- block {"a":{"media":{M}}} -->'],
   ['html', '<div data-setup=\'{"template":{A},"url":"{\\S}{\\fares}"}\'>'], ['html', '<div data-setup="{&quot;template&quot;:{A}}">'], ['html', '<div data-setup="{&quot;templates&quot;:[{A},{B}]}">'], ['html', '<div data-setup="{&quot;media&quot;:&quot;{M}&quot;}">'],
   ['html', '<p class="wide template-{A} x">'], ['html', '[board id="{A}" rows="3"]'], ['html', '[pictures ids="{M},{M}"]'], ['html', 'See {S}{fares} now'], ['html', '<a href="https://share.example/?u={%S}{%fares}">share</a>'], ['html', '<a href="https://share.example/?u={%lS}{%lfares}">share</a>'], ['html', '<script>var u="{\\S}{\\fares}";</script>'], ['html', '<a href="{S}{pier}">a</a><a href="{S}{pier}">b</a>'],
-  ['url', '"{S}{fares}"'], ['url', '"{fares}"'], ['url', '"{fares}#x"'], ['url', '"{//S}{fares}"'], ['url', '"{pier}"'],
-  ['css', '".a{background:url({S}{pier})}"'], ['css', '".a{background:url({pier})}.b{background:url(\'{small}\')}"'], ['css', '"@import url({fares});"'],
+  ['url', '"{S}{fares}"'], ['url', '"{ownfares}"'], ['url', '"{ownfares}#x"'], ['url', '"{//S}{fares}"'], ['url', '"{ownpier}"'],
+  ['css', '".a{background:url({S}{pier})}"'], ['css', '".a{background:url({ownpier})}.b{background:url(\'{ownsmall}\')}"'], ['css', '"@import url({ownfares});"'],
   ['text', '"{S}{fares}"'], ['text', '"Write to {S}, or call"'], ['text', '"{S}{fares}, {S}{pier}."'], ['text', '"{//S}/x"'], ['text', '"{\\\\S}{\\\\fares}"'], ['text', '"{%S}"'], ['text', '"({S}{fares})"'],
   ['json', '{"to":{A}}', JSON.stringify], ['json', '{"n":1.5,"to":"{A}"}', JSON.stringify], ['json', '{"all":[{A},{B}]}', JSON.stringify], ['json', '{"url":"{S}{fares}"}', JSON.stringify], ['json', '{"url":"{\\S}{\\fares}"}', JSON.stringify], ['json', '{"widths":{"{A}":1}}', JSON.stringify], ['json', '{"html":"<!-- block {\\"template\\":{A}} --><a href=\\"{S}{fares}\\">x</a>"}', JSON.stringify], ['json', '{"inner":"{\\"to\\":{A},\\"url\\":\\"{S}{fares}\\"}"}', JSON.stringify], ['json', '{"raw":"{\\"url\\":\\"{\\\\S}{\\\\fares}\\"}"}', JSON.stringify],
   ['php', 'a:1:{s:2:"to";i:{A};}', JSON.stringify], ['php', 'a:1:{s:3:"url";s:?:"{S}{fares}";}', (text) => JSON.stringify(serialised(text))], ['php', 'a:1:{s:3:"all";a:2:{i:0;i:{A};i:1;s:7:"{B}";}}', JSON.stringify], ['php', 'a:1:{s:6:"widths";a:1:{i:{A};s:1:"x";}}', JSON.stringify], ['phpjson', 'a:1:{s:4:"data";s:?:"{^to^:{A}}";}', (text) => JSON.stringify(serialised(text).replaceAll('^', '"').replace(/s:\d+:"(\{.*\})";/, (_w, inner: string) => `s:${Buffer.byteLength(inner)}:"${inner}";`))],
   ['text', 'a:1:{s:3:"url";s:?:"{S}{fares}";}', (text) => JSON.stringify(serialised(text))], ['packed', '{"to":{A},"url":"{S}{pier}"}', (text) => JSON.stringify(base64(text))], ['text', '{"url":"{S}{pier}"}', (text) => JSON.stringify(base64(text))],
   ['html', '<div data-side-board="{A}">'], ['html', '<!-- any {"boatRef":{A},"picRef":"{M}"} -->'], ['html', '[any-word x="1" board="{B}"]'], ['plain', '{"x":{B}}'], ['loosely', '{"{B}":1,"x":2}'],
   ['html', '<!-- g {"pics":[{"id":{M},"url":"{S}{pier}"},{"url":"{S}{small}","id":"{M}"}]} -->'], ['html', '<!-- g {"kind":"board","id":{A},"url":"{S}"} -->'], ['html', '<!-- g {"id":{A},"kind":"board"} -->'], ['html', '<!-- q {"query":{"only":[{A},{B}],"n":3}} -->'], ['html', '<!-- q {"by":{"x":{A},"y":[{B}]}} /-->'], ['html', '<div data-g="{&quot;a&quot;:{&quot;id&quot;:{M},&quot;url&quot;:&quot;{S}{pier}&quot;}}">'],
-  ['text', '"{S}/?p={P}"'], ['text', '"{S}/?kind=page&p={P}#top"'], ['text', '"{S}/?kind=page&amp;p={P}."'], ['text', '"{\\\\S}\\\\/?p={P}"'], ['html', '<a href="/?p={P}">x</a>'], ['html', '<a href="{S}{fares}?x=1&#038;p={P}">x</a>'], ['url', '"/?p={P}"'],
-  ['text', '"{S}/office/edit?page={P}&way=x"'], ['text', '"{\\S}\\/office\\/edit?page={P}"'], ['html', '<a href="/office/edit?way=x&amp;page={P}">x</a>'], ['text', '"to={%S}%2F%3Fp%3D{P}&x=1"'], ['text', '"{S}/go?to={%lS}%2f%3fx%3d1%26p%3d{P}"'], ['html', '<a href="https://share.example/?u={%S}%2Foffice%2Fedit%3Fpage%3D{P}">share</a>'],
+  ['text', '"{S}/?p={P}"'], ['text', '"{S}/?kind=page&p={P}#top"'], ['text', '"{S}/?kind=page&amp;p={P}."'], ['text', '"{\\\\S}\\\\/?p={P}"'], ['html', '<a href="{folder}/?p={P}">x</a>'], ['html', '<a href="{S}{fares}?x=1&#038;p={P}">x</a>'], ['url', '"{folder}/?p={P}"'],
+  ['text', '"{S}/office/edit?page={P}&way=x"'], ['text', '"{\\S}\\/office\\/edit?page={P}"'], ['html', '<a href="{folder}/office/edit?way=x&amp;page={P}">x</a>'], ['text', '"to={%S}%2F%3Fp%3D{P}&x=1"'], ['text', '"{S}/go?to={%lS}%2f%3fx%3d1%26p%3d{P}"'], ['html', '<a href="https://share.example/?u={%S}%2Foffice%2Fedit%3Fpage%3D{P}">share</a>'],
   ['text', '"x %7B%22u%22%3A%22{%\\S}{%\\fares}%22%7D"'], ['html', '[x set="%7B%22template%22%3A{A}%2C%22u%22%3A%22{%\\S}%22%7D"]'],
   ['html', '[note board={A}]'], ['html', "[note x=1 board='{M}' y]"], ['html', 'at stop:{A}, later'],
   ['maybe', '{"to":{A}}', (text) => JSON.stringify(base64(text))], ['maybe', 'a:1:{s:2:"to";i:{A};}', (text) => JSON.stringify(base64(text))], ['ordered', '{"z":1,"to":{A},"a":[{"c":1,"b":2}]}', JSON.stringify], ['ordered', '{"{B}":1,"{A}":2,"to":{A}}', (text) => JSON.stringify(text.replaceAll('"2000001":1,"2000000":2', '"1":1').replaceAll('"1000001":1,"1000000":2', '"1":1'))],
@@ -62,8 +63,8 @@ const PLACES: readonly [string, string, ((text: string) => string)?][] = [
   ['gaps', 'a:1:{s:5:"pages";a:2:{i:0;i:{A};i:3;s:7:"{B}";}}', JSON.stringify], ['gaps', 'a:1:{s:4:"rows";a:2:{i:2;a:1:{s:2:"id";i:{A};}i:5;a:1:{s:2:"id";i:{B};}}}', JSON.stringify], ['gaps', 'a:1:{s:5:"by_id";a:1:{i:{A};a:1:{s:4:"x_id";i:{B};}}}', JSON.stringify],
   ['gaps', 's:?:"a:1:{s:1:^j^;s:?:^{~a_id~:{A},~k~:~{|a_id|:{B}}~}^;}";', (text) => JSON.stringify(text.replace(/s:\?:"(.*)";$/, (_w, inner: string) => { const body = inner.replace(/s:\?:\^(.*)\^/, (_v, json: string) => { const plain = json.replaceAll('~', '"').replaceAll('|', '\\"'); return `s:${plain.length}:"${plain}"`; }).replaceAll('^', '"'); return `s:${body.length}:"${body}";`; }))],
   ['text', '"{host}"'], ['text', '"On {bare}{fares}, at {host} and ({host})."'], ['text', '"{bare}/?p={P}"'], ['html', 'See <b>{bare}{fares}</b>'], ['url', '"{bare}{fares}"'],
-  ['css', '".a{background:url({S}{pier}?id={M}) no-repeat}"'], ['html', '<img src="{S}{small}?v=3&amp;id={M}">'], ['html', '<img src="{pier}?id={M}">'],
-  ['mode', '{A}'], ['keys', '{"{S}{fares}":1}'],
+  ['css', '".a{background:url({S}{pier}?id={M}) no-repeat}"'], ['html', '<img src="{S}{small}?v=3&amp;id={M}">'], ['html', '<img src="{ownpier}?id={M}">'],
+  ['html', '<a href="{folder}/">home</a>'], ['html', '<a href="{folder}/#top">up</a>'], ['mode', '{A}'], ['keys', '{"{S}{fares}":1}'],
 ];
 
 /** Looks alike, and means nothing of the site: it must arrive as it was. */
@@ -90,6 +91,12 @@ test.each(PLACES.map((place) => [place[0], place[1], place] as const))('%s  %s',
 test.each(ALIKE)('as it was: %s  %s', (field, text) => {
   const local = field === 'html' ? JSON.stringify(text) : text;
   expect(JSON.parse(carried(field, local))).toEqual(JSON.parse(local));
+});
+
+test('links of a site in a folder of its host: without the folder where the other lies at the top, and none of what lies beside it', () => {
+  const back = (html: string): unknown => (new Importer(dev, kinds).local(KIND, { value: portableOf(live, KIND, { html }).value, covers: 'all' }).value as { html: string }).html;
+  const links = ['/shop/prices/', '/shop/unknown/', '/shop/', '/shop', '/shop?x=1', '/shop/?p=2000901', '/shop/uploads/2000000/pier.png', '/shops/', '/prices/', '/', '?x=1'];
+  expect(links.map((link) => back(`<a href="${link}">`))).toEqual(['/fares/', '/unknown/', '/', '/', '/?x=1', '/?p=1000901', '/uploads/1000000/pier.png', '/shops/', '/prices/', '/', '?x=1'].map((link) => `<a href="${link}">`));
 });
 
 test('the corpus is large enough', () => { expect(PLACES.length).toBeGreaterThanOrEqual(80); });

@@ -6,14 +6,14 @@ import { isPlace, selectedBy } from '../coverage.ts';
 import type { Take } from '../take.ts';
 import type { SiteIndex } from '../siteindex.ts';
 import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type TextPiece } from '../tree.ts';
-import { keyName } from '../tokens.ts';
+import { isBare, keyName } from '../tokens.ts';
 import { keepOwnIds } from './align.ts';
 import { encode } from './codecs.ts';
 import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
 import { notate, readNotation } from './notation.ts';
 import { plainOf } from './plain.ts';
 import { Exporter, type Separated } from './portable.ts';
-import { spell } from './spelling.ts';
+import { folderOf, spell } from './spelling.ts';
 import { writtenPiece, writtenReference } from './written.ts';
 
 export interface Missing { readonly at: string; readonly to: Address }
@@ -98,14 +98,15 @@ export class Importer {
   }
 
   #text(text: Text, at: Resolving): string {
-    return text.pieces.map((piece) => this.#piece(piece, at)).join('');
+    return text.pieces.map((piece, i) => writtenPiece(piece, i, { pieces: text.pieces, index: this.#index }) ?? this.#lacked(text.pieces, i, at)).join('');
   }
 
-  #piece(piece: TextPiece, at: Resolving): string {
-    const found = writtenPiece(piece, this.#index);
-    if (found !== undefined || typeof piece === 'string' || piece.token === 'site') return found ?? '';
+  /** What the site does not have: a path is written as it would be. */
+  #lacked(pieces: readonly TextPiece[], i: number, at: Resolving): string {
+    const piece = pieces[i];
+    if (typeof piece !== 'object' || piece.token === 'site') return '';
     lack(at, piece.address);
-    return piece.token === 'path' ? spell(usualPath(piece.address, this.#kinds), piece.spelling) : '';
+    return piece.token === 'path' ? (isBare(pieces, i) ? folderOf(this.#index.site) : '') + spell(usualPath(piece.address, this.#kinds), piece.spelling) : '';
   }
 }
 

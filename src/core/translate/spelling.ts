@@ -5,7 +5,7 @@ import { hostOf } from './named.ts';
 const [PLAIN_END, ESCAPED_END, TWICE_END, ENCODED_END, ENCODED_ESCAPED_END] = [/[^\s"'<>?#\\(),⟦⟧]*/y, /(?:\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:\\\\\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:%2[Ff]|[A-Za-z0-9._~-])*/y, /(?:%5C%2F|[A-Za-z0-9._~-])*/y];
 /** Where a path behind an address ends, and how it is written there. */
 export const PATHS: Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spelling }>> = {
-  plain: { end: PLAIN_END, as: 'plain' }, swapped: { end: PLAIN_END, as: 'plain' }, relative: { end: PLAIN_END, as: 'plain' }, bare: { end: PLAIN_END, as: 'plain' }, host: { end: /(?:)/y, as: 'plain' },
+  plain: { end: PLAIN_END, as: 'plain' }, folder: { end: PLAIN_END, as: 'plain' }, swapped: { end: PLAIN_END, as: 'plain' }, relative: { end: PLAIN_END, as: 'plain' }, bare: { end: PLAIN_END, as: 'plain' }, host: { end: /(?:)/y, as: 'plain' },
   escaped: { end: ESCAPED_END, as: 'escaped' }, 'escaped-relative': { end: ESCAPED_END, as: 'escaped' }, 'escaped-twice': { end: TWICE_END, as: 'escaped-twice' },
   encoded: { end: ENCODED_END, as: 'encoded' }, 'encoded-lower': { end: ENCODED_END, as: 'encoded-lower' }, 'encoded-escaped': { end: ENCODED_ESCAPED_END, as: 'encoded-escaped' },
 };
@@ -19,7 +19,7 @@ const HOSTS: ReadonlySet<Spelling> = new Set(['bare', 'host']);
 /** The address of a site in all its spellings, the longer ones first: "//host" is the end of "http://host". */
 export function spelledOf(site: string): Spelled[] {
   const { hostname, pathname } = new URL(site);
-  const usable = SPELLINGS.filter((spelling) => !HOSTS.has(spelling) || hostOf(site) !== undefined);
+  const usable = SPELLINGS.filter((spelling) => spelling !== 'folder' && (!HOSTS.has(spelling) || hostOf(site) !== undefined));
   return usable.map((spelling): Spelled => { const text = spell(site, spelling); return { spelling, text, before: text.indexOf(hostname), token: { token: 'site', spelling }, folder: pathname !== '/' }; }).sort((a, b) => b.text.length - a.text.length);
 }
 
@@ -32,10 +32,14 @@ export function stands(text: string, start: number, { spelling, text: { length }
   return !/[A-Za-z0-9:_~-]/.test(next) && !(next === '.' && /[A-Za-z0-9]/.test(text[start + length + 1] ?? ''));
 }
 
+/** The folder of its host that a site lies in, without a slash at its end; empty for most. */
+export function folderOf(site: string): string { return new URL(site).pathname.replace(/\/+$/, ''); }
+
 /** Writes an address or a path in one of its spellings. */
 export function spell(text: string, spelling: Spelling): string {
   switch (spelling) {
     case 'plain': return text;
+    case 'folder': return folderOf(text);
     case 'swapped': return text.startsWith('https:') ? 'http' + text.slice(5) : text.startsWith('http:') ? 'https' + text.slice(4) : text;
     case 'relative': return text.replace(/^https?:/, '');
     case 'bare': return text.replace(/^https?:\/\//, '');

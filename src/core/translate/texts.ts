@@ -6,7 +6,7 @@ import type { DataKinds, DataNumber } from './data.ts';
 import { compiled, signBefore, signsIn, type HtmlRule } from './htmlrule.ts';
 import { familyOf, isAlike, isNamed, isOfSort, nameIn } from './likename.ts';
 import { LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, WAY, type Meant, type WordPattern } from './patterns.ts';
-import { PATHS, spell, spelledOf, stands, unspell, type Spelled } from './spelling.ts';
+import { folderOf, PATHS, spell, spelledOf, stands, unspell, type Spelled } from './spelling.ts';
 
 /** A stretch of a text that is replaced by pieces. */
 interface Span { start: number; end: number; pieces: TextPiece[] }
@@ -25,11 +25,13 @@ export class TextReader {
   readonly #index: SiteIndex;
   readonly #spelled: readonly Spelled[];
   readonly #host: string;
+  readonly #folder: string;
   readonly #parameters: Parameters;
 
   constructor(index: SiteIndex) {
     this.#index = index;
     this.#host = new URL(index.site).hostname;
+    this.#folder = folderOf(index.site);
     this.#parameters = parametersOf(index);
     this.#spelled = spelledOf(index.site);
   }
@@ -191,11 +193,14 @@ export class TextReader {
   /** A path without the address of the site. */
   #bareSpan(value: string, start: number, into: Span[]): void {
     if (!/^(?:\/(?!\/)|\?)/.test(value)) return;
-    const span = value.startsWith('?') ? undefined : this.#pathSpan(value, 0, 'plain');
-    if (span) into.push({ start, end: start + span.end, pieces: span.pieces });
-    if (!value.includes('?')) return;
+    const begin = value.startsWith('?') ? 0 : this.#folder.length;
+    // What lies beside the folder of the site is none of it.
+    if (begin > 0 && !(value.startsWith(this.#folder) && /^(?:[/?#]|$)/.test(value.slice(begin)))) return;
+    const span = value.startsWith('?') ? undefined : this.#pathSpan(value, begin, 'plain');
     const query: Span[] = [];
-    this.#querySpans(value, 0, query, { of: addressOf(span) });
+    if (value.includes('?')) this.#querySpans(value, begin, query, { of: addressOf(span) });
+    if (span) into.push({ start, end: start + span.end, pieces: span.pieces });
+    else if (begin > 0 || HOME.test(value) || (query.length > 0 && value.startsWith('/'))) into.push({ start, end: start + begin, pieces: [{ token: 'site', spelling: 'folder' }] });
     for (const one of query) into.push({ ...one, start: start + one.start, end: start + one.end });
   }
 
@@ -277,6 +282,9 @@ function parametersOf({ kinds }: SiteIndex): Parameters {
   const all = [...kinds.values()].flatMap(({ id, description }) => description.addresses.map((address) => { const [path = '', query = ''] = address.split('?'); return { name: query.slice(0, query.indexOf('=')), path, kind: id }; }));
   return groupBy(all, ({ name }) => name);
 }
+
+/** A link to where the site begins. */
+const HOME = /^\/(?:#|$)/;
 
 /** A text that is nothing but the path of a file: where a site has such a file, it means that. */
 function isFilePath(text: string): boolean { return FILE_PATH.test(text); }

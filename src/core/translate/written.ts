@@ -1,6 +1,7 @@
 import type { SiteIndex } from '../siteindex.ts';
 import type { Reference, TextPiece } from '../tree.ts';
-import { spell } from './spelling.ts';
+import { isBare } from '../tokens.ts';
+import { folderOf, spell } from './spelling.ts';
 
 /** What stands on a site for a reference; undefined where it does not have the item. A number that JavaScript's numbers do not reach is still a number. */
 export function writtenReference(reference: Pick<Reference, 'to' | 'as' | 'raw'>, index: SiteIndex): number | string | bigint | undefined {
@@ -10,11 +11,16 @@ export function writtenReference(reference: Pick<Reference, 'to' | 'as' | 'raw'>
   return reference.as !== 'number' ? String(found) : typeof found === 'string' && /^\d+$/.test(found) ? BigInt(found) : found;
 }
 
-/** The same for a piece of a text. */
-export function writtenPiece(piece: TextPiece, index: SiteIndex): string | undefined {
+/** The same for a piece of a text, one of several. */
+export function writtenPiece(piece: TextPiece, at: number, { pieces, index }: { readonly pieces: readonly TextPiece[]; readonly index: SiteIndex }): string | undefined {
   if (typeof piece === 'string') return piece;
-  if (piece.token === 'site') return spell(index.site, piece.spelling);
-  if (piece.token === 'path') { const path = index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : spell(path, piece.spelling); }
+  if (piece.token === 'site') return piece.spelling === 'folder' ? folderBefore(pieces[at + 1], index.site) : spell(index.site, piece.spelling);
+  if (piece.token === 'path') { const path = index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : (isBare(pieces, at) ? folderOf(index.site) : '') + spell(path, piece.spelling); }
   const found = piece.token === 'name' ? index.nameOf(piece.address) : index.idOf(piece.address);
   return found === undefined ? undefined : String(found);
+}
+
+/** The folder of a site, without which a link still has to begin with a slash. */
+function folderBefore(next: TextPiece | undefined, site: string): string {
+  return folderOf(site) || (typeof next === 'object' || next?.startsWith('/') === true ? '' : '/');
 }
