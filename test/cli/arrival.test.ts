@@ -2,7 +2,7 @@ import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { imports, json, type Left, named } from '../helpers/imports.ts';
-import { Bench, untimed } from '../helpers/sites.ts';
+import { Bench, untimed, type Record_ } from '../helpers/sites.ts';
 
 const bench = new Bench();
 beforeAll(async () => { await bench.start('dev', 'live'); });
@@ -123,11 +123,33 @@ describe('what is odd', () => {
   const write = async (site: string, operations: object[]): Promise<void> => {
     const { token } = (await bench.site(site).call('POST', '/lock', { owner: 'x', run: 'x', seconds: 5 })).json as { token: string };
     const answer = await bench.site(site).call('POST', '/batch', { operations }, { 'pochette-lock': token });
-    expect(answer.text).not.toContain('problem');
+    expect([answer.status, answer.text]).toEqual([200, expect.not.stringContaining('problem')]);
     await bench.site(site).call('DELETE', '/lock', undefined, { 'pochette-lock': token });
   };
   const template = (markup: string, more: object = {}): object => ({ title: 'Odd', markup, hero: 0, related: '', next: 0, link: '', layout: '', code: '', ...more });
 
+  test('a file that no item brings is left to do, until the target answers with it', async () => {
+    // A picture of the target that is taken away, and comes again.
+    const live = bench.site('live');
+    const picture = (await live.items()).find((one) => one.kind === 'tholepin/media') as Record_;
+    const key = { kind: picture.kind, id: picture.id };
+    const { record } = JSON.parse((await live.call('POST', '/items/records', { items: [key] })).text.split('\n')[0] ?? '') as { record: unknown };
+    const path = `/uploads/${picture.id}/${String(picture.value['fileName'])}`;
+    expect((await live.page(path)).status).toBe(200);
+    await write('live', [{ op: 'delete', key: 'no-picture', ...key, ifMatch: picture.etag }]);
+    await write('dev', [{ op: 'create', key: 'late-sheet', kind: 'tholepin/template', name: 'late-sheet', status: 'published', value: template(`<img src="${bench.site('dev').address}${path}">`) }]);
+    // The site that it comes from does not have it either: then it is nothing that the target would lack.
+    expect((await imported('dev', 'live', 'template:late-sheet')).followUps.filter((one) => one.followUp === 'file-absent')).toEqual([]);
+    await undone();
+    expect((await bench.run('export', 'dev', 'template:late-sheet', '-o', 'late.pochette')).code).toBe(0);
+    expect((await imported('late.pochette', 'live')).followUps).toContainEqual({ followUp: 'file-absent', item: 'template:late-sheet', path });
+    expect((await bench.run('followups', 'live')).out).toContain(`put the file ${path} on the target`);
+    await write('live', [{ op: 'restore', key: 'picture-again', ...key, ifMatch: '*', record }]);
+    expect((await bench.run('followups', 'live')).out).not.toMatch(/put the file/);
+    await undone();
+    const sheet = named(await bench.site('dev').items(), 'tholepin/template', 'late-sheet');
+    await write('dev', [{ op: 'delete', key: 'no-late-sheet', kind: sheet.kind, id: sheet.id, ifMatch: sheet.etag }]);
+  });
   test('a picture that is there under another name is used, not doubled; a comparison finds nothing afterwards', async () => {
     const dev = named(await bench.site('dev').items(), 'tholepin/media', 'harbour-dusk').value;
     const file = dev['file'] as string;
