@@ -6,7 +6,7 @@ import { kindOf, portableOf, twoSites } from '../helpers/arbitrary.ts';
 const KIND = kindOf({
   id: 'tholepin/entry',
   codecs: [
-    { path: '$.packed', codec: 'php' }, { path: '$.values..*', codec: 'list', named: ['*s'] },
+    { path: '$.packed', codec: 'php' }, { path: '$.values..*', codec: 'list', named: ['*s'] }, { path: '$.values..*', codec: 'list', separator: ' ', named: ['*s'] },
     ...['$.texts', '$.texts..*', '$.held..*'].map((path) => ({ path, codec: 'html' as const, alike: 'entry', comments: { known: 'entry', none: [], '~0': [], '~flag': 'entry', '~flags': 'entry' }, patterns: { '{word}-{id>9}': 'entry', '{word}_{id>9}': 'entry', '{word}:{id>9}': 'entry', '{word}/{id>9}': 'entry', 'note/{id>9}': 'entry', 'sails({ids>9}': 'entry', 'sails([{ids>9}': 'entry', 'data-{word}={id>9}': 'entry', '[* … {word}={id>9}': 'entry', 'pier {id>1000000}': 'entry', '{word}-{id>9}-*': 'entry', '.{family}-{id>9}': 'entry', '{word}({id>9}': 'entry', '{word}.open({id>9}': 'entry', '[{word} {id>9}': 'entry', "by' => [{ids>9}": 'entry', 'over( $x, [ {ids>9}': 'entry' } })),
   ],
   references: [
@@ -40,7 +40,7 @@ describe('what a word says of a number beside it', () => {
     ['texts', '"<script>var a = {\\"tide\\":1000000,\\"b\\":{\\"known\\":[1000001]}}; go({\\"tides\\":[1000000]})</script>"'], ['values', '{"tide":{"from":1000000,"to":"1000000"}}'],
     // A choice as people saw it; lists as people write them; data with its quotes as entities, or percent-encoded, that is the whole text.
     ['values', '{"tide":{"value":1000000,"label":"High"},"tides":[{"value":"1000000","text":"High"},{"text":"x","value":[1000000]}],"next_tide":{"value":1000000}}'],
-    ['values', '{"tides":"1000000, 1000000 ,1000000","high_tides":" 1000000,1000000,","tideIds":"1000000,1000000","no_tides":"-1000000,-1000000","old_tides":"\\"1000000\\",\\"1000000\\""}'],
+    ['values', '{"tides":"1000000, 1000000 ,1000000","high_tides":" 1000000,1000000,","tideIds":"1000000,1000000","no_tides":"-1000000,-1000000","old_tides":"\\"1000000\\",\\"1000000\\"","new_tides":"1000000  1000000"}'],
     ['texts', JSON.stringify('{&quot;tide&quot;:1000000,&quot;more&quot;:[{&#34;known&#34;:1000000}]}')], ['texts', JSON.stringify(encodeURIComponent('{"tide":1000000}'))], ['texts', JSON.stringify('<!-- x {"tides":"1000000, 1000000","tide":{"label":"High","value":1000000}} -->')],
   ])('%s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(there(text)) as unknown }); });
 
@@ -49,7 +49,7 @@ describe('what a word says of a number beside it', () => {
     ['values', '{"step":1000000}'], ['values', '{"tides":1000000}'], ['values', '{"seats":1000000}'], ['values', '{"tidewater":1000000}'], ['values', '{"by_step":{"1000000":1}}'], ['values', '{"tide":9}'], ['values', '{"ferry":1000001}'], ['values', '{"ferr":1000003}'], ['values', '{"tides":1000003}'],
     ['worded', '{"no_flag":1000000,"flag_width":1000000,"flags_per_page":1000000,"flagship":1000000,"flag":9}'], ['texts', '"<!-- x {\\"flagWidth\\":1000000,\\"flag\\":9,\\"flagship\\":1000000} -->"'],
     ['said', '[{"type":"tide_width","value":1000000},{"type":"note","source":"tide","value":1000000},{"source":"nothing","value":1000000},{"about":"tide","beside":{"value":1000000}},{"about":"tide","options":{"deeper":{"value":1000000}}}]'], ['texts', '"mainsails(1000000) sails(7)"'], ['texts', '".tide-1000001-x .flow-1000000 flow-1000001 .flow-1000001x"'], ['texts', '"[tide1000000] tide[1000000] b => [1000000] <script>{x:{tides:1000000}}</script>"'], ['values', '{"x":{"from":1000000},"tide":{"hours":1000000}}'],
-    ['values', '{"tide":{"value":1000000,"unit":"m"},"tides":"1000000,1000001.5","crossings":"1000000,1000001"}'], ['values', '{"tides":"1000000-1000001"}'],
+    ['values', '{"tide":{"value":1000000,"unit":"m"},"tides":"1000000,1000001.5","crossings":"1000000,1000001"}'], ['values', '{"tides":"1000000-1000001","night_tides":"1000000 - 1000000"}'],
     ['rules', '[{"type":"tide","value":1000001},{"type":"number","value":1000000},{"type":"","value":1000000},{"value":1000000}]'],
   ])('says nothing: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
 });

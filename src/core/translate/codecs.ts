@@ -42,16 +42,30 @@ function openList(text: string, separator: string, numbers: boolean): Node {
 }
 
 /** What people write beside numbers: spaces, quotation marks, and a minus before what is meant to be left out. */
-const BESIDE = `[\\s"'-]{0,8}`;
+const BESIDE = ['\t', '\r', '\n', ' ', '"', "'", '-'];
 
 /** Where there is not the same between all of them, all that is between, before and behind them is kept. */
 function openNumbers(text: string, separator: string): Node {
-  const sign = literal(separator);
-  if (!text.includes(separator) || !new RegExp(`^${BESIDE}\\d+(?:${BESIDE}${sign}${BESIDE}\\d+)+${BESIDE}(?:${sign})?\\s?$`).test(text)) return text;
+  if (!text.includes(separator) || !numbersParted(separator).test(text)) return text;
   const between = text.split(/\d+/);
   const [, how = ''] = between;
   const isEven = between.at(0) === '' && between.at(-1) === '' && between.slice(1, -1).every((one) => one === how);
   return new Decoded('list', text.match(/\d+/g) ?? [], isEven ? how : JSON.stringify(between));
+}
+
+const PARTED = new Map<string, RegExp>();
+
+/** Numbers with a separator between them. Each sign can be read in one way only, so that no text takes long. */
+function numbersParted(separator: string): RegExp {
+  const known = PARTED.get(separator);
+  if (known) return known;
+  // Between numbers with nothing but spaces a line makes a range.
+  const marks = separator === ' ' ? [] : BESIDE.filter((mark) => !separator.includes(mark));
+  const beside = marks.length === 0 ? '' : `[${marks.join('')}]{0,8}`;
+  const sign = `(?:${literal(separator)}${beside}){1,8}`;
+  const made = new RegExp(`^${beside}\\d+(?:${beside}${sign}\\d+)+${beside}(?:${sign})?$`);
+  PARTED.set(separator, made);
+  return made;
 }
 
 /** Puts a list together again. It can have more entries, or fewer, than it had. */
