@@ -18,7 +18,8 @@ const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.
 /** Of data where nobody asks what stands beside. */
 const NO_MEMBERS = new Map<string, string>();
 const DIGITS = /^[1-9]\d*$/;
-/** A text that is a list of ids. */
+/** A text that is a list of ids. Most texts begin with no digit. */
+const NINE = '9'.charCodeAt(0);
 const LISTED = /^[1-9]\d*(?:\s?[,|;]\s?[1-9]\d*)+$/;
 /** A name that no rule knows. */
 const OUTSIDE = '<!--';
@@ -58,7 +59,8 @@ export class DataKinds {
       const one = ofChoice(found);
       const said = this.#of(one);
       // A guess that is none for a small number leaves it to the others.
-      const meant = said && said.above === undefined ? [said] : [...(said ? [said] : []), ...this.#alikeTo(one), ...this.#asValue(one)];
+      const isOpen = !said || (said.above !== undefined && Number(text.slice(one.start, one.end)) <= said.above);
+      const meant = isOpen ? [...this.#alikeTo(one), ...this.#asValue(one)] : [said];
       if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.end, meant });
     }
     return numbers;
@@ -141,7 +143,7 @@ function take(found: Found[], frame: Frame, text: string, end: number, key: bool
   const noted = frame.isObject && frame.members !== NO_MEMBERS;
   if (key) { frame.key = text; if (noted) frame.members.set(text, ''); }
   else if (DIGITS.test(text)) found.push({ start: end - text.length, end, name: nameIn(frame), many: !frame.isObject, above: aboveIn(frame), beside: frame.members });
-  else if (LISTED.test(text)) for (const { 0: digits, index } of text.matchAll(/\d+/g)) found.push({ start: end - text.length + index, end: end - text.length + index + digits.length, name: nameIn(frame), many: true, above: aboveIn(frame), beside: frame.members });
+  else if (text.charCodeAt(0) <= NINE && LISTED.test(text)) for (const { 0: digits, index } of text.matchAll(/\d+/g)) found.push({ start: end - text.length + index, end: end - text.length + index + digits.length, name: nameIn(frame), many: true, above: aboveIn(frame), beside: frame.members });
   else if (noted) frame.members.set(frame.key, text);
 }
 

@@ -98,7 +98,8 @@ export class Importer {
   }
 
   #text(text: Text, at: Resolving): string {
-    return text.pieces.map((piece, i) => writtenPiece(piece, i, { pieces: text.pieces, index: this.#index }) ?? this.#lacked(text.pieces, i, at)).join('');
+    const within = { pieces: text.pieces, index: this.#index };
+    return text.pieces.map((piece, i) => writtenPiece(piece, i, within) ?? this.#lacked(text.pieces, i, at)).join('');
   }
 
   /** What the site does not have: a path is written as it would be. */

@@ -37,6 +37,8 @@ const [OF_ITEM, AROUND] = ['{item}', '^'];
 /** The value of an object that is nothing but a choice: beside it is what people saw when they chose, or nothing. */
 export function chosenIn(node: Node): Node | undefined {
   if (typeof node !== 'object' || node === null || Array.isArray(node)) return undefined;
+  // Most have no such member, which is quickly seen.
+  if (node instanceof Entries ? !node.pairs.some(([key]) => key === CHOSEN) : !Object.hasOwn(node, CHOSEN)) return undefined;
   const value = childOf(node, CHOSEN);
   return value !== undefined && (['label', 'text'].some((name) => typeof childOf(node, name) === 'string') || childrenOf(node).length === 1) ? value : undefined;
 }

@@ -61,7 +61,11 @@ class Reading {
 
   /** What stands on the target for it; undefined where the target cannot follow it. */
   #written(node: Word): string | number | bigint | undefined {
-    if (node instanceof Text) { const pieces = node.pieces.map((piece, at) => writtenPiece(piece, at, { pieces: node.pieces, index: this.#index })); return pieces.includes(undefined) ? undefined : pieces.join(''); }
+    if (node instanceof Text) {
+      const within = { pieces: node.pieces, index: this.#index };
+      const pieces = node.pieces.map((piece, at) => writtenPiece(piece, at, within));
+      return pieces.includes(undefined) ? undefined : pieces.join('');
+    }
     if (node instanceof Exact) return node.form === 'number' && /^-?\d+n$/.test(node.text) ? BigInt(node.text.slice(0, -1)) : undefined;
     return node instanceof Reference ? writtenReference(node, this.#index) : node;
   }
