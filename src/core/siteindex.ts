@@ -159,7 +159,6 @@ export class SiteIndex {
   /** In code-unit order. */
   *sorted(): Generator<Address> { for (const at of this.#order()) yield this.#text(at, 'address'); }
 
-
   /** The numbers of the rows, as their addresses are in order; worked out again where a row was added. */
   #order(): Uint32Array {
     if (this.#sorted) return this.#sorted;

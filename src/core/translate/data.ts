@@ -1,7 +1,7 @@
 import { asksBeside, type CodecStep, type ReferenceStep } from '../kind.ts';
 import { isLike, namesLike } from '../nameslike.ts';
 import type { Meant } from './patterns.ts';
-import { CHOSEN, meaningHere } from './refer.ts';
+import { CHOSEN, meaningHere, SEEN_AS } from './refer.ts';
 
 /** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. The first meaning counts that there is an item for. */
 export interface DataNumber { readonly start: number; readonly end: number; readonly meant: readonly Meant[] }
@@ -96,7 +96,7 @@ export class DataKinds {
 
 /** The value of a choice, as people saw it when they chose, is what the choice is called. */
 function ofChoice(one: Found): Found {
-  return one.name === CHOSEN && (one.beside.has('label') || one.beside.has('text')) ? { ...one, name: one.above, above: '', many: true } : one;
+  return one.name === CHOSEN && SEEN_AS.some((name) => one.beside.has(name)) ? { ...one, name: one.above, above: '', many: true } : one;
 }
 
 /** The name that says what a number is: "id" says it of what it stands in. */
@@ -142,9 +142,13 @@ function follow(frames: Frame[], frame: Frame | undefined, sign: string, besides
 function take(found: Found[], frame: Frame, text: string, end: number, key: boolean): void {
   const noted = frame.isObject && frame.members !== NO_MEMBERS;
   if (key) { frame.key = text; if (noted) frame.members.set(text, ''); }
-  else if (DIGITS.test(text)) found.push({ start: end - text.length, end, name: nameIn(frame), many: !frame.isObject, above: aboveIn(frame), beside: frame.members });
-  else if (text.charCodeAt(0) <= NINE && LISTED.test(text)) for (const { 0: digits, index } of text.matchAll(/\d+/g)) found.push({ start: end - text.length + index, end: end - text.length + index + digits.length, name: nameIn(frame), many: true, above: aboveIn(frame), beside: frame.members });
+  else if (DIGITS.test(text)) found.push(numberIn(frame, text, end - text.length, !frame.isObject));
+  else if (text.charCodeAt(0) <= NINE && LISTED.test(text)) for (const { 0: digits, index } of text.matchAll(/\d+/g)) found.push(numberIn(frame, digits, end - text.length + index, true));
   else if (noted) frame.members.set(frame.key, text);
+}
+
+function numberIn(frame: Frame, digits: string, start: number, many: boolean): Found {
+  return { start, end: start + digits.length, name: nameIn(frame), many, above: aboveIn(frame), beside: frame.members };
 }
 
 function nameIn(frame: Frame | undefined): string { return frame ? (frame.isObject ? frame.key : frame.name) : ''; }

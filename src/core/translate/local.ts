@@ -5,16 +5,15 @@ import type { Coverage } from '../item.ts';
 import { isPlace, selectedBy } from '../coverage.ts';
 import type { Take } from '../take.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type TextPiece } from '../tree.ts';
-import { isBare, keyName } from '../tokens.ts';
+import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type Spelling, type TextPiece } from '../tree.ts';
+import { keyName } from '../tokens.ts';
 import { keepOwnIds } from './align.ts';
 import { encode } from './codecs.ts';
 import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
 import { notate, readNotation } from './notation.ts';
 import { plainOf } from './plain.ts';
 import { Exporter, type Separated } from './portable.ts';
-import { folderOf, spell } from './spelling.ts';
-import { writtenPiece, writtenReference } from './written.ts';
+import { writtenPath, writtenPiece, writtenReference } from './written.ts';
 
 export interface Missing { readonly at: string; readonly to: Address }
 export interface Localised {
@@ -99,15 +98,14 @@ export class Importer {
 
   #text(text: Text, at: Resolving): string {
     const within = { pieces: text.pieces, index: this.#index };
-    return text.pieces.map((piece, i) => writtenPiece(piece, i, within) ?? this.#lacked(text.pieces, i, at)).join('');
+    return text.pieces.map((piece, i) => writtenPiece(piece, i, within) ?? this.#lacked(piece, at, (path, spelling) => writtenPath(path, spelling, i, within))).join('');
   }
 
   /** What the site does not have: a path is written as it would be. */
-  #lacked(pieces: readonly TextPiece[], i: number, at: Resolving): string {
-    const piece = pieces[i];
-    if (typeof piece !== 'object' || piece.token === 'site') return '';
+  #lacked(piece: TextPiece, at: Resolving, written: (path: string, spelling: Spelling) => string): string {
+    if (typeof piece === 'string' || piece.token === 'site') return '';
     lack(at, piece.address);
-    return piece.token === 'path' ? (isBare(pieces, i) ? folderOf(this.#index.site) : '') + spell(usualPath(piece.address, this.#kinds), piece.spelling) : '';
+    return piece.token === 'path' ? written(usualPath(piece.address, this.#kinds), piece.spelling) : '';
   }
 }
 

@@ -194,9 +194,7 @@ export class Opening {
   }
 
   #member(node: Node, { name, key, place, rules: all }: Member, siblings: Node, above: readonly Meaning[]): Node {
-    // What a name says that ends with an id is that item: another value is something that is kept of it.
-    const [held] = key instanceof Text && (typeof node === 'string' || typeof node === 'number') ? ENDS_WITH_NUMBER.exec(name) ?? [] : [];
-    const rules = held !== undefined && held !== `${node as string | number}` ? { ...all, values: [] } : all;
+    const rules = key instanceof Text && isKeptOf(name, node) ? { ...all, values: [] } : all;
     // Numbers and the like are done with, unless they are ids.
     if (typeof node !== 'string' && typeof node !== 'object' && rules.values.length === 0 && above.length === 0) return node;
     this.#way.push(name);
@@ -252,7 +250,13 @@ function isGap(key: Key | undefined): boolean {
 const NINE = '9'.charCodeAt(0);
 /** A name that could hold an id beside words. */
 const NUMBERED = /[^\d]\d/;
-const ENDS_WITH_NUMBER = /\d+$/;
+
+/** A name that ends with the id of an item says that item: another value is something that is kept of it. */
+function isKeptOf(name: string, node: Node): boolean {
+  if (typeof node !== 'string' && typeof node !== 'number') return false;
+  const [id] = /\d+$/.exec(name) ?? [];
+  return id !== undefined && id !== String(node);
+}
 
 /** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. `mapped`: a map that counts like a list. */
 interface Inside { readonly place: At; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean; readonly mapped?: boolean; /** It holds for the value of a choice. */ readonly choice?: boolean }

@@ -40,9 +40,10 @@ export function chosenIn(node: Node): Node | undefined {
   // Most have no such member, which is quickly seen.
   if (node instanceof Entries ? !node.pairs.some(([key]) => key === CHOSEN) : !Object.hasOwn(node, CHOSEN)) return undefined;
   const value = childOf(node, CHOSEN);
-  return value !== undefined && (['label', 'text'].some((name) => typeof childOf(node, name) === 'string') || childrenOf(node).length === 1) ? value : undefined;
+  return value !== undefined && (SEEN_AS.some((name) => typeof childOf(node, name) === 'string') || childrenOf(node).length === 1) ? value : undefined;
 }
-export const CHOSEN = 'value';
+/** The member that is chosen, and those that say it to people. */
+export const [CHOSEN, SEEN_AS] = ['value', ['label', 'text']] as const;
 
 /** Names of objects that say nothing but that settings of something are in them. */
 const SETTINGS = new Set(['settings', 'options', 'data', 'config', 'configuration', 'args', 'params', 'parameters', 'attributes', 'attrs', 'props']);

@@ -193,14 +193,15 @@ export class TextReader {
   /** A path without the address of the site. */
   #bareSpan(value: string, start: number, into: Span[]): void {
     if (!/^(?:\/(?!\/)|\?)/.test(value)) return;
-    const begin = value.startsWith('?') ? 0 : this.#folder.length;
+    const isQuery = value.startsWith('?');
+    const begin = isQuery ? 0 : this.#folder.length;
     // What lies beside the folder of the site is none of it.
     if (begin > 0 && !(value.startsWith(this.#folder) && /^(?:[/?#]|$)/.test(value.slice(begin)))) return;
-    const span = value.startsWith('?') ? undefined : this.#pathSpan(value, begin, 'plain');
+    const span = isQuery ? undefined : this.#pathSpan(value, begin, 'plain');
     const query: Span[] = [];
     if (value.includes('?')) this.#querySpans(value, begin, query, { of: addressOf(span) });
     if (span) into.push({ start, end: start + span.end, pieces: span.pieces });
-    else if (begin > 0 || HOME.test(value) || (query.length > 0 && value.startsWith('/'))) into.push({ start, end: start + begin, pieces: [{ token: 'site', spelling: 'folder' }] });
+    else if (begin > 0 || HOME.test(value) || (query.length > 0 && !isQuery)) into.push({ start, end: start + begin, pieces: [{ token: 'site', spelling: 'folder' }] });
     for (const one of query) into.push({ ...one, start: start + one.start, end: start + one.end });
   }
 

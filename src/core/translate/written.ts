@@ -1,5 +1,5 @@
 import type { SiteIndex } from '../siteindex.ts';
-import type { Reference, TextPiece } from '../tree.ts';
+import type { Reference, Spelling, TextPiece } from '../tree.ts';
 import { isBare } from '../tokens.ts';
 import { folderOf, spell } from './spelling.ts';
 
@@ -11,13 +11,21 @@ export function writtenReference(reference: Pick<Reference, 'to' | 'as' | 'raw'>
   return reference.as !== 'number' ? String(found) : typeof found === 'string' && /^\d+$/.test(found) ? BigInt(found) : found;
 }
 
+/** The pieces of a text, on a site. */
+interface Within { readonly pieces: readonly TextPiece[]; readonly index: SiteIndex }
+
 /** The same for a piece of a text, one of several. */
-export function writtenPiece(piece: TextPiece, at: number, { pieces, index }: { readonly pieces: readonly TextPiece[]; readonly index: SiteIndex }): string | undefined {
+export function writtenPiece(piece: TextPiece, at: number, { pieces, index }: Within): string | undefined {
   if (typeof piece === 'string') return piece;
   if (piece.token === 'site') return piece.spelling === 'folder' ? folderBefore(pieces[at + 1], index.site) : spell(index.site, piece.spelling);
-  if (piece.token === 'path') { const path = index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : (isBare(pieces, at) ? folderOf(index.site) : '') + spell(path, piece.spelling); }
+  if (piece.token === 'path') { const path = index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : writtenPath(path, piece.spelling, at, { pieces, index }); }
   const found = piece.token === 'name' ? index.nameOf(piece.address) : index.idOf(piece.address);
   return found === undefined ? undefined : String(found);
+}
+
+/** A path as it stands on a site: with the folder that the site lies in, where no address is before it. */
+export function writtenPath(path: string, spelling: Spelling, at: number, { pieces, index }: Within): string {
+  return (isBare(pieces, at) ? folderOf(index.site) : '') + spell(path, spelling);
 }
 
 /** The folder of a site, without which a link still has to begin with a slash. */

@@ -49,7 +49,7 @@ export class Batch {
     } catch (error) {
       await library?.rollBack();
       if (!(error instanceof RefusedAt)) throw error;
-      const { key: refusedKey, refused: { status, message, at, remedy } } = error.known ? error : await this.#refusedAlone(operations, error);
+      const { key: refusedKey, refused: { status, message, at, remedy } } = await this.#refusedAlone(operations, error);
       return operations.map(({ key }): Answer => (key === refusedKey
         ? { key, status, problem: { type: 'about:blank', title: message, status, ...(at === '' ? {} : { where: at }), ...(remedy === undefined ? {} : { remedy }) } } : { key, status: 424 }));
     }
@@ -57,15 +57,15 @@ export class Batch {
 
   /** The server takes many rows at once and does not say whose it refused: half of them are tried, and half of those, until it is one, and none of it stays. */
   async #refusedAlone(operations: readonly Operation[], all: RefusedAt): Promise<RefusedAt> {
-    if (operations.length === 1) return all;
+    if (all.known || operations.length === 1) return all;
     const half = operations.slice(0, Math.ceil(operations.length / 2));
     const first = await this.#tried(half);
-    if (first) return first.known ? first : this.#refusedAlone(half, first);
+    if (first) return this.#refusedAlone(half, first);
     const rest = operations.slice(half.length);
     const last = await this.#tried(rest);
+    if (last) return this.#refusedAlone(rest, last);
     // Each half would be taken: they only do not go together.
-    if (!last) return new RefusedAt(all.key, new Refused(all.refused.status, all.message, `one of ${operations.length} items that are written together`, all.refused.remedy));
-    return last.known ? last : this.#refusedAlone(rest, last);
+    return new RefusedAt(all.key, new Refused(all.refused.status, all.message, `one of ${operations.length} items that are written together`, all.refused.remedy));
   }
 
   /** What would be refused of some operations, with which nothing is done. */

@@ -17,14 +17,16 @@ export class Claims {
   has(key: string): boolean { return this.#keys.find(key) !== undefined; }
 
   add(kind: KindRows, keys: readonly string[]): void {
+    const number = this.#all.indexOf(kind);
     for (const key of keys) {
-      const known = this.#keys.find(key);
-      const other = known === undefined ? undefined : this.#all[this.#kinds.at(known)];
+      const before = this.#keys.size;
+      const at = this.#keys.add(key);
+      const other = at < before ? this.#all[this.#kinds.at(at)] : undefined;
       // Records that share a row share it with their own kind only.
       if (other && (other !== kind || !kind.rows.inside)) {
         throw new Problem('usage', `${other.description.id} and ${kind.description.id} describe the same row: ${key}`, { where: `${other.where} and ${kind.where}`, remedy: 'let one of them leave it out (where: not), or mark the more general one with "rest: true"' });
       }
-      if (!other) this.#kinds.put(this.#keys.add(key), this.#all.indexOf(kind));
+      if (!other) this.#kinds.put(at, number);
     }
   }
 }
