@@ -43,9 +43,12 @@ async function until(answers: () => boolean): Promise<void> {
 export async function startMariaDb(tls?: Certificate): Promise<Server> {
   const folder = mkdtempSync(join(tmpdir(), 'pochette-mariadb-'));
   const [data, socket, port] = [join(folder, 'data'), join(folder, 'socket'), await freePort()];
+  // A server that starts removes what lies in its folder for temporary tables: another one's too, where they share one.
+  const temporary = join(folder, 'temporary');
+  mkdirSync(temporary);
   const user = userInfo().username;
-  call('mariadb-install-db', [`--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', `--user=${user}`], { stdio: 'ignore' });
-  const start = (): ChildProcess => spawn('/usr/sbin/mariadbd', ['--no-defaults', `--datadir=${data}`, `--socket=${socket}`, `--port=${port}`, '--bind-address=127.0.0.1', `--user=${user}`, '--innodb-flush-log-at-trx-commit=2', '--max-allowed-packet=64M', '--lock-wait-timeout=60', `--pid-file=${join(folder, 'pid')}`, ...(tls ? [`--ssl-cert=${tls.cert}`, `--ssl-key=${tls.key}`] : [])], { stdio: 'ignore' });
+  call('mariadb-install-db', [`--datadir=${data}`, `--tmpdir=${temporary}`, '--auth-root-authentication-method=normal', '--skip-test-db', `--user=${user}`], { stdio: 'ignore' });
+  const start = (): ChildProcess => spawn('/usr/sbin/mariadbd', ['--no-defaults', `--datadir=${data}`, `--tmpdir=${temporary}`, `--socket=${socket}`, `--port=${port}`, '--bind-address=127.0.0.1', `--user=${user}`, '--innodb-flush-log-at-trx-commit=2', '--max-allowed-packet=64M', '--lock-wait-timeout=60', `--pid-file=${join(folder, 'pid')}`, ...(tls ? [`--ssl-cert=${tls.cert}`, `--ssl-key=${tls.key}`] : [])], { stdio: 'ignore' });
   let child = start();
   const client = (text: string, database = ''): string => call('mariadb', ['--no-defaults', `--socket=${socket}`, '-uroot', '--default-character-set=utf8mb4', '-N', '-B', ...(database === '' ? [] : [database])], { input: text, stdio: ['pipe', 'pipe', 'pipe'] });
   const ready = (): Promise<void> => until(() => spawnSync('mariadb', ['--no-defaults', `--socket=${socket}`, '-uroot', '-e', 'select 1'], { timeout: 10_000 }).status === 0);
