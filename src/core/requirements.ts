@@ -54,7 +54,7 @@ export function leftByHand({ description: { byHand } }: Kind, value: Json): stri
 function hasValue(tree: Node, { path, is }: { readonly path: string; readonly is: string | number | boolean }): boolean { return matches(tree, parsePath(path)).some(({ node }) => node === is); }
 
 /** What is known of where an item was made. `converted`: it was carried over to the form of another version since. */
-export type MadeBy = Pick<Facts, 'cms' | 'extensions'> & { readonly converted?: boolean };
+export type MadeBy = Pick<Facts, 'cms' | 'extensions' | 'theme'> & { readonly converted?: boolean };
 
 /** What one item needs. `facts` are the source's: they say which version it was made with. */
 export function requirementsOf(kind: Kind, address: Address, value: Json | undefined, facts: MadeBy): Requirement[] {
@@ -74,9 +74,14 @@ export function requirementsOf(kind: Kind, address: Address, value: Json | undef
   for (const name of names) needs.push(extensionNeed(kind, name, facts));
   const named = description.ownedByName ? namedOwner(parseAddress(address).name, facts.extensions) : undefined;
   if (named !== undefined && !names.has(named)) needs.push({ ...extensionNeed(kind, named, facts), byName: true });
-  if (description.themeScoped) needs.push({ need: 'theme', theme: parseAddress(address).name });
+  const theme = parseAddress(address).name;
+  // What is kept of a theme that is not used where it comes from need not be used elsewhere either.
+  if (description.themeScoped && (facts.theme.name === '' || themesOf(facts).includes(theme))) needs.push({ need: 'theme', theme });
   return needs;
 }
+
+/** The active theme, and its parent. */
+function themesOf({ theme }: Pick<Facts, 'theme'>): string[] { return [theme.name, theme.parent?.name ?? ''].filter((name) => name !== ''); }
 
 /** The extension after which something is called: "harbour-desk" for harbour_desk_mail, the longest of several. */
 function namedOwner(name: string, extensions: readonly Extension[]): string | undefined {
@@ -116,8 +121,7 @@ function check(requirement: NeededBy, facts: Facts, kinds: Kinds): { finding: Fi
     case 'extension': return checkExtension(requirement, extension);
     case 'tier': return checkTier(requirement.tier, extension);
     case 'feature': return extension?.features[requirement.feature] === true ? undefined : { finding: 'switched off', has: '' };
-    case 'theme': return [facts.theme.name, facts.theme.parent?.name].includes(requirement.theme) ? undefined
-      : { finding: 'not active', has: [facts.theme.name, facts.theme.parent?.name].filter(Boolean).join(', child of ') };
+    case 'theme': return themesOf(facts).includes(requirement.theme) ? undefined : { finding: 'not active', has: themesOf(facts).join(', child of ') };
     case 'upload':
       if (!facts.abilities.media) return { finding: 'no place', has: '' };
       if (!facts.limits.uploadTypes.includes(requirement.type)) return { finding: 'not accepted', has: facts.limits.uploadTypes.join(', ') };

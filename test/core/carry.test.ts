@@ -111,6 +111,12 @@ describe('requirements', () => {
     expect(findings({}, '2.1.0', facts('3.1.0'))).toEqual(['extension too new']);
     expect(findings({}, '2.6.0', facts('2.2.0'))).toEqual(['kind source too new']);
   });
+  test('a theme has to be active only for options of one that is active where they come from', () => {
+    const options = compileKinds([{ id: 'tholepin/theme-options', version: 1, title: 'O', themeScoped: true }], 'test').get('tholepin/theme-options') as never;
+    const themes = (name: string, source: Facts): string[] => requirementsOf(options, `theme-options:${name}`, {}, source).flatMap((one) => (one.need === 'theme' ? [one.theme] : []));
+    expect(['isles', 'marsh', 'dunes'].map((name) => themes(name, facts('2.0.0')))).toEqual([['isles'], ['marsh'], []]);
+    expect(themes('dunes', { ...facts('2.0.0'), theme: { name: '', title: '', version: '' } })).toEqual(['dunes']);
+  });
   test('name the cause and not its consequences', () => {
     expect(findings({ live: true }, '2.1.0', facts('2.2.0', { active: false }), new Map())).toEqual(['extension inactive']);
     expect(findings({ live: true, look: 'cards' }, '2.1.0', facts('2.2.0'))).toEqual(['feature switched off', 'tier lower tier']);

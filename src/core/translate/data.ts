@@ -50,20 +50,33 @@ export class DataKinds {
     this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, isWord: word, meant: { kinds } }]; });
   }
 
-  /** Those numbers behind the first bracket of a text that could be ids, up to where its data ends. */
-  numbers(text: string): DataNumber[] {
+  /** Those numbers behind the first bracket of a text that could be ids, up to where its data ends. `definitions`: what the site says of values, by the name of what defines them. */
+  numbers(text: string, definitions = NOTHING_DEFINED): DataNumber[] {
     const first = text.search(/[{[]/);
     if (first < 0) return [];
     const numbers: DataNumber[] = [];
     for (const found of read(text, first, this.#beside.length > 0 || this.#rules !== undefined)) {
       const one = ofChoice(found);
-      const said = this.#of(one);
+      const said = this.#defined(found, definitions) ?? this.#of(one);
       // A guess that is none for a small number leaves it to the others.
       const isOpen = !said || (said.above !== undefined && Number(text.slice(one.start, one.end)) <= said.above);
       const meant = isOpen ? [...this.#alikeTo(one), ...this.#asValue(one)] : [said];
       if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.end, meant });
     }
     return numbers;
+  }
+
+  /** What defines a value says more than its name. */
+  #defined({ name, above, beside }: Found, definitions: ReadonlyMap<string, string>): Meant | undefined {
+    if (definitions.size === 0) return undefined;
+    const siblings = Object.fromEntries(beside);
+    const place = this.#rules?.().child(OUTSIDE).child(above).child(name);
+    for (const rule of place?.rules('').values ?? []) {
+      if (rule.sorts?.defined !== true) continue;
+      const { kinds } = meaningHere(rule, siblings, { name, item: '', definitions, around: undefined });
+      if (kinds.length > 0) return { kinds };
+    }
+    return undefined;
   }
 
   #alikeTo(found: Found): Meant[] {

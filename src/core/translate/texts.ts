@@ -211,7 +211,7 @@ export class TextReader {
 
   /** Ids in JSON: in a comment, or in an attribute, where its quotes may be written as entities. */
   #dataSpans(text: string, start: number, data: DataKinds, into: Span[]): void {
-    for (const one of data.numbers(text)) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one, into);
+    for (const one of data.numbers(text, this.#index.definitions)) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one, into);
   }
 
   /** The same in JSON that a script is, gives a name to or calls something with. */
@@ -229,7 +229,7 @@ export class TextReader {
     const places: number[] = [];
     let decoded = '';
     for (let i = 0; i < text.length; i += text[i] === '%' ? 3 : 1) { places.push(i); decoded += text[i] === '%' ? String.fromCharCode(parseInt(text.slice(i + 1, i + 3), 16)) : text[i] ?? ''; }
-    for (const one of data.numbers(decoded)) this.#numberSpan(decoded.slice(one.start, one.end), start + (places[one.start] ?? 0), one, into);
+    for (const one of data.numbers(decoded, this.#index.definitions)) this.#numberSpan(decoded.slice(one.start, one.end), start + (places[one.start] ?? 0), one, into);
   }
 
   #commentSpans(comment: string, start: number, rule: HtmlRule, into: Span[]): void {

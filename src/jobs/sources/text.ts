@@ -20,10 +20,10 @@ export class TextSource implements Source {
   readonly #rows: readonly SourceRow[];
   readonly #listed: ReadonlyMap<Address, Listed>;
 
-  /** `target`: where it goes. Which versions it was made with is not known, so no range is checked. */
-  constructor(text: string, label: string, { kinds, facts: { cms, theme } }: Pick<SiteSource, 'kinds' | 'facts'>) {
+  /** `target`: where it goes. Which versions and which theme it was made with is not known: no range is checked. */
+  constructor(text: string, label: string, { kinds, facts: { cms } }: Pick<SiteSource, 'kinds' | 'facts'>) {
     this.label = label;
-    this.origin = { cms, theme, site: { id: TEXT_SITE, title: 'a text', address: 'http://text.invalid' }, extensions: [] };
+    this.origin = { cms, theme: { name: '', title: '', version: '' }, site: { id: TEXT_SITE, title: 'a text', address: 'http://text.invalid' }, extensions: [] };
     this.kinds = kinds;
     this.#rows = readItems(text, label).map((item) => rowOf(item, kinds, label)).sort((a, b) => byCodeUnit(a.address, b.address));
     const twice = this.#rows.find((row, i) => row.address === this.#rows[i - 1]?.address);

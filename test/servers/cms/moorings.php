@@ -19,7 +19,7 @@ update_option('mr_beside', [
 ]);
 // These are ids too, by chance.
 [$fares, $contact] = [there('page', 'fares'), there('page', 'contact')];
-update_option('mr_measures', ['grid' => $fares, 'image_width' => $contact, 'posts_per_page' => $fares, 'paid' => $contact, 'show_image' => $fares, 'popup_delay' => $contact, 'number_of_pages' => $contact]);
+update_option('mr_measures', ['grid' => $fares, 'image_width' => $contact, 'posts_per_page' => $fares, 'paid' => $contact, 'show_image' => $fares, 'popup_delay' => $contact, 'number_of_pages' => $contact, 'posts_to_show' => $contact]);
 foreach (["category_$storms" => ['colour' => '#112233'], "mr_depth_{$deep}_image" => $anchor, "taxonomy_$storms" => 1, "mr_global_$bell" => 'x', "page_{$piers}_layout" => 'wide', 'mr_top_12' => 'no id'] as $name => $value) update_option($name, $value);
 update_option('mr_default', $bell);
 // What is a secret, and what only speaks of one.
@@ -36,6 +36,9 @@ foreach ($fields as $name => [$sort, $value]) {
   if ($sort === 'post_object') foreach (["mr_page_$name" => $value, "_mr_page_$name" => "field_mr_$name", "mr_bare_$name" => 7] as $option => $kept) update_option($option, $kept);
 }
 entry('mr_buoy', 'light', 'Light', [], $values);
+// The same in a block: what defines a value says more there too than its name.
+entry('wp_block', 'defined', 'Defined', ['post_content' => '<!-- wp:mr/field ' . json_encode(['name' => 'mr/field', 'data' => $values]) . ' /-->']);
+foreach (['mr_shown' => ['pages_to_show' => [$piers], 'on' => "ids:$piers,$crew"], 'mr_rule' => ['param' => 'post', 'value' => (string) $bell]] as $name => $value) update_option($name, $value);
 entry('wp_block', 'card', 'Card', ['post_content' => "<!-- wp:mr/card {\"backgroundImage\":$anchor,\"selectedPages\":[$piers,\"$crew\"],\"categoryFilter\":[$storms],\"imageWidth\":640,\"postsToShow\":12} /-->"]);
 // Styles and code of an extension, what a script is given, menus with their own fields, and settings of two of a sort.
 [$berth, $second] = [entry('mr_buoy', 'berth', 'Berth'), entry('mr_buoy', 'second', 'Second')];
