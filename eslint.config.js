@@ -22,5 +22,5 @@ export default tseslint.config(
     },
   },
   { files: ['test/**/*.ts'], rules: { 'max-lines-per-function': 'off', '@typescript-eslint/no-unsafe-assignment': 'off' } },
-  { files: ['scripts/*.mjs', '*.js', '.dependency-cruiser.cjs'], languageOptions: { globals: { process: 'readonly', URL: 'readonly', module: 'writable' } } },
+  { files: ['scripts/*.mjs', 'scripts/*.cjs', '*.js', '.dependency-cruiser.cjs'], languageOptions: { globals: { process: 'readonly', URL: 'readonly', module: 'writable', __dirname: 'readonly' } } },
 );

@@ -226,6 +226,14 @@ function memberPath(list: string, member: string): string {
   return `${list}['${member.replace(/[\\']/g, '\\$&')}']`;
 }
 
+/** Each bundle of the program has a copy of this module; the symbol is one for all of them. */
+const CHECKED = Symbol.for('pochette/checked');
+
+/** Marks a description that is made of what was checked: checking it again would take a good part of the time of a small command. */
+export function asChecked(description: KindDescription): KindDescription { return Object.defineProperty(description, CHECKED, { value: true }); }
+
+function isChecked(description: unknown): description is KindDescription { return typeof description === 'object' && description !== null && CHECKED in description; }
+
 /** The kinds of one site or file, by id. */
 export type Kinds = ReadonlyMap<string, Kind>;
 
@@ -233,7 +241,7 @@ export type Kinds = ReadonlyMap<string, Kind>;
 export function compileKinds(descriptions: readonly unknown[], from: string): Kinds {
   const kinds = new Map<string, Kind>();
   descriptions.forEach((description, index) => {
-    const parsed = KindDescription.safeParse(description);
+    const parsed = isChecked(description) ? { success: true as const, data: description } : KindDescription.safeParse(description);
     if (!parsed.success) throw new Problem('unreadable', `kind ${index + 1} of ${from} is not a valid description: ${firstIssue(parsed.error)}`, { where: from, remedy: 'mend the description; where it was made by a newer version of Pochette, update this one' });
     kinds.set(parsed.data.id, compileKind(parsed.data));
   });

@@ -14,7 +14,7 @@ import { Engine, type Tables } from './engine.ts';
 import { mysql } from './engines/mysql.ts';
 import { postgres } from './engines/postgres.ts';
 import { sqlite } from './engines/sqlite.ts';
-import { loadLayout, SHIPPED, type LoadedLayout } from './layout/load.ts';
+import { loadLayout, SHIPPED, withPrefix, type LoadedLayout } from './layout/load.ts';
 import { MediaAddress } from './media/address.ts';
 import { MediaFolder } from './media/folder.ts';
 import { Library } from './media/library.ts';
@@ -116,7 +116,7 @@ async function openEngine(site: DatabaseSite): Promise<Engine> {
 
 /** The layout that is configured; else the shipped one that recognises the database. */
 async function fitted(engine: Engine, site: DatabaseSite): Promise<Shape> {
-  if (site.layout !== undefined) return Shape.fit(engine, withPrefix(loadLayout(site.layout, site.folder), site.prefix), shownUrl(site.url));
+  if (site.layout !== undefined) return Shape.fit(engine, loaded(site.layout, site), shownUrl(site.url));
   const shape = await shippedShape(engine, site);
   if (shape) return shape;
   throw new Problem('usage', `no layout that comes with Pochette fits the database of ${site.name}`, { where: shownUrl(site.url), remedy: `write one: "pochette layout draft ${site.name} -o layout.yaml" makes a beginning; then add "layout: layout.yaml" to sites.${site.name}` });
@@ -126,15 +126,15 @@ async function fitted(engine: Engine, site: DatabaseSite): Promise<Shape> {
 async function shippedShape(engine: Engine, site: DatabaseSite): Promise<Shape | undefined> {
   const tables = await engine.known();
   for (const name of Object.keys(SHIPPED)) {
-    const loaded = withPrefix(loadLayout(name, site.folder), site.prefix);
-    if (prefixOf(loaded.layout, tables) !== undefined) return Shape.fit(engine, loaded, shownUrl(site.url));
+    const layout = loaded(name, site);
+    if (prefixOf(layout.layout, tables) !== undefined) return Shape.fit(engine, layout, shownUrl(site.url));
   }
   return undefined;
 }
 
-function withPrefix(loaded: LoadedLayout, prefix: string | undefined): LoadedLayout {
-  if (prefix === undefined) return loaded;
-  return { ...loaded, layout: JSON.parse(JSON.stringify(loaded.layout).replaceAll('{prefix}', prefix)) as LoadedLayout['layout'] };
+function loaded(name: string, { folder, prefix }: DatabaseSite): LoadedLayout {
+  const found = loadLayout(name, folder);
+  return prefix === undefined ? found : withPrefix(found, prefix);
 }
 
 function dialects(site: DatabaseSite) {

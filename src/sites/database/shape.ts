@@ -1,12 +1,12 @@
 import { Problem } from '../../core/problem.ts';
 import { shortKind } from '../../core/address.ts';
-import { KindDescription } from '../../core/kind.ts';
+import { asChecked, ReferenceRule, type KindDescription } from '../../core/kind.ts';
 import { digestOf } from './cells.ts';
 import type { Engine, Table } from './engine.ts';
 import { FactReader } from './facts.ts';
 import { columnsOf, type Layout, type Rows, type RowsAsWritten } from './layout/schema.ts';
 import { heldKinds } from './names.ts';
-import type { LoadedLayout } from './layout/load.ts';
+import { withPrefix, type LoadedLayout } from './layout/load.ts';
 
 /** A kind with where its rows lie. */
 export interface KindRows { readonly description: KindDescription; readonly rows: Rows; readonly where: string }
@@ -26,13 +26,14 @@ export class Shape {
   }
 
   /** Throws a usage problem that names the line of the layout where a table or column is missing. */
-  static async fit(engine: Engine, { layout, lines }: LoadedLayout, from: string): Promise<Shape> {
+  static async fit(engine: Engine, loaded: LoadedLayout, from: string): Promise<Shape> {
+    const { layout, lines } = loaded;
     const known = await engine.known();
     const prefix = prefixOf(layout, known);
     if (prefix === undefined) {
       throw new Problem('usage', `the layout ${layout.name} does not fit this database: it has no ${layout.recognise.map((one) => one.table).join(', ') || 'such tables'}`, { where: from, remedy: 'give the prefix of its tables (prefix:), or another layout (layout:); "pochette layout draft" writes a beginning' });
     }
-    const filled = withPrefix(layout, prefix);
+    const { layout: filled } = withPrefix(loaded, prefix);
     const tables = new Map<string, Table>();
     for (const [alias, { name, key, volatile, counts }] of Object.entries(filled.tables)) {
       const table = known.get(name);
@@ -104,13 +105,17 @@ function inEveryMember(codecs: WrittenKind['codecs'], member: string | undefined
   return [...new Map(rules.map((rule) => [JSON.stringify(rule), rule])).values()];
 }
 
-/** A kind with its rows found. Throws a usage problem where its description does not hold. */
+/** A kind with its rows found. What it is made of was checked with the layout. */
 function fittedKind(kind: WrittenKind, rows: Rows, where: string, everywhere: Layout['everywhere']): KindRows {
   const { rows: _written, like: _like, ...described } = kind;
-  const description = { ...described, codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withFirst(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...[...Object.entries(rows.ids), ...heldKinds(rows)].map(([part, to]) => ({ path: `$.${part}`, to, naming: true }))] };
-  const parsed = KindDescription.safeParse({ version: 1, title: shortKind(kind.id), namedMember: valueUnderName(rows), ...description });
-  if (!parsed.success) throw new Problem('usage', `the kind ${kind.id}: ${parsed.error.issues[0]?.message ?? 'not understood'} at ${parsed.error.issues[0]?.path.join('.') ?? ''}`, { where });
-  return { description: { ...parsed.data, unordered: [...parsed.data.unordered, ...unorderedLists(rows)], reading: digestOf(JSON.stringify(rows)) }, rows, where };
+  const namedAfter = [...Object.entries(rows.ids), ...heldKinds(rows)].map(([part, to]) => ReferenceRule.parse({ path: `$.${part}`, to, naming: true }));
+  const namedMember = kind.namedMember ?? valueUnderName(rows);
+  const description = asChecked({
+    ...described, version: kind.version ?? 1, title: kind.title ?? shortKind(kind.id), ...(namedMember === undefined ? {} : { namedMember }),
+    codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withFirst(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...namedAfter],
+    unordered: [...described.unordered, ...unorderedLists(rows)], reading: digestOf(JSON.stringify(rows)),
+  });
+  return { description, rows, where };
 }
 
 /** The value under a name: the only thing that an item has, besides what is nearly always the same, or what lies in a column that is called so. */
@@ -151,10 +156,6 @@ type OfTexts = Pick<Layout['everywhere'], 'attributes' | 'comments' | 'patterns'
 function withFirst<T extends OfTexts>(rule: T, before: OfTexts): T {
   const first = <V>(above: Record<string, V>, own: Record<string, V>): Record<string, V> => ({ ...above, ...own, ...above });
   return { ...rule, alike: [rule.alike, before.alike].flat(), attributes: first(before.attributes, rule.attributes), comments: first(before.comments, rule.comments), patterns: first(before.patterns, rule.patterns) };
-}
-
-function withPrefix(layout: Layout, prefix: string): Layout {
-  return JSON.parse(JSON.stringify(layout).replaceAll('{prefix}', JSON.stringify(prefix).slice(1, -1))) as Layout;
 }
 
 function shaped(layout: Layout, rows: RowsAsWritten, where: string): RowsAsWritten {

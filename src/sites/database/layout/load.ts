@@ -23,28 +23,30 @@ export function loadLayout(name: string, folder: string): LoadedLayout {
 }
 
 /** `alone`: the layout as it was checked, where it extends no other. */
-interface Raw { readonly json: Record<string, unknown>; readonly alone?: Layout; readonly fault: (path: readonly PropertyKey[], message: string) => Problem; readonly lineOf: (path: readonly PropertyKey[]) => number }
+interface Raw { readonly json: Record<string, unknown>; readonly alone?: Layout; readonly fault: (path: readonly PropertyKey[], message: string) => Problem }
 
 function loadRaw(name: string, folder: string, lines: Map<string, string>, above: readonly string[]): Raw {
   const shipped = Object.hasOwn(SHIPPED, name) ? SHIPPED[name] : undefined;
   const path = shipped ? name : resolve(folder, name);
   if (above.includes(path)) throw new Problem('usage', `the layout extends itself: ${[...above, path].join(' → ')}`, { where: path, remedy: 'take one "extends" out' });
   if (!shipped && !existsSync(path)) throw new Problem('usage', `there is no layout ${name}`, { where: path, remedy: `give the path of a file, or one of ${Object.keys(SHIPPED).join(', ')}` });
-  const { json, fault, lineOf } = shipped ? shippedRaw(shipped, path) : readRaw(path);
+  if (shipped) return shippedRaw(shipped, name, lines);
+  const { json, fault, lineOf } = readRaw(path);
   // Checked by itself first, so that a fault is told with its own file and line.
   const parsed = Layout.safeParse(json);
   if (!parsed.success) { const issue = parsed.error.issues[0]; throw fault(placeOf(issue), messageOf(issue)); }
-  const bases = [parsed.data.extends].flat().map((base) => loadRaw(base, shipped ? '.' : dirname(path), lines, [...above, path]).json);
+  const bases = [parsed.data.extends].flat().map((base) => loadRaw(base, dirname(path), lines, [...above, path]).json);
   parsed.data.kinds.forEach((kind, i) => { lines.set(kind.id, `${path}:${lineOf(['kinds', i])}`); });
-  return { json: bases.reduceRight((below, base) => merged(base, below), json), fault, lineOf, ...(bases.length === 0 ? { alone: parsed.data } : {}) };
+  return { json: bases.reduceRight((below, base) => merged(base, below), json), fault, ...(bases.length === 0 ? { alone: parsed.data } : {}) };
 }
 
-function shippedRaw({ json, lines }: typeof entries, path: string): Raw {
-  const lineOf = ([list, i]: readonly PropertyKey[]): number => (list === 'kinds' ? lines[(json['kinds'] as { id: string }[])[Number(i)]?.id ?? ''] : undefined) ?? 1;
-  return { json, lineOf, fault: (place, message) => faultAt(`${path}:${lineOf(place)}`, place, message) };
+/** One that was checked when the program was built. It extends no other. */
+function shippedRaw({ layout, lines: own }: typeof entries, name: string, lines: Map<string, string>): Raw {
+  for (const [kind, line] of Object.entries(own)) lines.set(kind, `${name}:${line}`);
+  return { json: layout, alone: layout, fault: (place, message) => faultAt(name, place, message) };
 }
 
-function readRaw(path: string): Raw {
+function readRaw(path: string): Raw & { readonly lineOf: (place: readonly PropertyKey[]) => number } {
   const counter = new LineCounter();
   const document = parseDocument(readFileSync(path, 'utf8'), { lineCounter: counter });
   const [broken] = document.errors;
@@ -81,6 +83,23 @@ function merged(base: Record<string, unknown>, over: Record<string, unknown>): R
   }
   return all;
 }
+
+/** The same for a database whose tables have a prefix. */
+export function withPrefix({ layout, lines }: LoadedLayout, prefix: string): LoadedLayout { return { layout: prefixed(layout, prefix) as Layout, lines }; }
+
+/** What has no prefix in it stays the same object: a layout is large, and little in it has one. */
+function prefixed(node: unknown, prefix: string): unknown {
+  if (typeof node === 'string') return node.includes(PREFIX) ? node.replaceAll(PREFIX, prefix) : node;
+  if (typeof node !== 'object' || node === null) return node;
+  let copy: Record<string, unknown> | undefined;
+  for (const key of Object.keys(node)) {
+    const value = (node as Record<string, unknown>)[key];
+    const filled = prefixed(value, prefix);
+    if (filled !== value) (copy ??= (Array.isArray(node) ? [...node as unknown[]] : { ...node }) as Record<string, unknown>)[key] = filled;
+  }
+  return copy ?? node;
+}
+const PREFIX = '{prefix}';
 
 type KindJson = NonNullable<LayoutInput['kinds']>[number] & Record<string, unknown>;
 

@@ -1,5 +1,5 @@
-/** A layout that ships with the program, as the build makes it: its content, and the line on which each kind begins. */
+/** A layout that ships with the program, as the build makes it: its content, checked, and the line on which each kind begins. */
 declare module '*.yaml' {
-  const layout: { readonly json: Record<string, unknown>; readonly lines: Readonly<Record<string, number>> };
+  const layout: { readonly layout: import('./schema.ts').Layout; readonly lines: Readonly<Record<string, number>> };
   export default layout;
 }
