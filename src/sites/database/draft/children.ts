@@ -17,12 +17,12 @@ export interface Named extends Belonging { readonly key: string; readonly value:
 export interface Child extends Belonging { readonly parent: string | undefined; /** The columns that tell the rows of one item apart. */ readonly id: readonly string[]; readonly columns: readonly Column[] }
 
 export function childOf(belonging: Belonging, parent: string | undefined): Child {
-  const { one: { table }, by, where, rows } = belonging;
+  const { one: { table, points }, by, where, rows } = belonging;
   const apart = [by, ...Object.keys(where)];
   const left = table.key.filter((column) => !apart.includes(column));
   const id = left.length > 0 ? left : table.key.length > 0 ? table.key : ['id'];
-  // A key that nobody counts up says something.
-  const columns = [...table.columns.values()].filter((column) => (!id.includes(column.name) || table.key.length > 1) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
+  // A key that nobody counts up says something, and so does one that is the id of another row.
+  const columns = [...table.columns.values()].filter((column) => (!id.includes(column.name) || table.key.length > 1 || points.has(column.name)) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
   return { ...belonging, parent, id, columns };
 }
 

@@ -1,7 +1,10 @@
 import type { Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
-import { MADE, VOLATILE } from './guess.ts';
 import { holdsTime, isFilled, isMade } from './samples.ts';
+
+const VOLATILE = /count|seen|views|visits|modified|changed|updated|last_|hits|uses/i;
+/** When a row was made: every site has its own time. */
+const MADE = /created|added_|_added|inserted|registered/i;
 
 /** Counters and times: they mean nothing, and every site has its own. */
 export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(column.name) || (MADE.test(column.name) && holdsTime(column, rows)); }

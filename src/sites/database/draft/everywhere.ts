@@ -1,41 +1,24 @@
 import { isMeasure } from '../../../core/measures.ts';
 import { familyOf } from '../../../core/translate/likename.ts';
+import { groupBy } from '../../../core/json.ts';
 import { cellText, type Row } from '../cells.ts';
-import { packingOf, type TableGuess } from './guess.ts';
-import { leavesOf } from './leaves.ts';
-import { likeName } from './points.ts';
+import type { TableGuess } from './guess.ts';
+import { HOLDING, mentions, SAYING, type Mention } from './mentions.ts';
+import { isNameOf, likeName } from './points.ts';
 import type { Table } from '../engine.ts';
 import type { Suspect } from '../suspicion.ts';
-import { unpacked } from '../packed.ts';
 
 /** A table whose rows are items, with the word for their kind. `alias`: the table's name without what all begin with. */
 export interface Target { readonly table: Table; readonly alias: string; readonly kind: string; readonly samples: readonly Row[] }
-interface Seen { readonly called: string; readonly id: string; readonly form: 'name' | 'key' | 'code' | 'data' }
-
-/** Short codes with an id: the word, the attribute, the id. Members of JSON data with a number. */
-const [CODE, DATA] = [/\[([a-z][\w-]*)\s(?:[^\]]*\s)?([\w-]*id)=["']?([1-9]\d*)/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g];
+/** Values by their places: what the kind of a table says of its own. */
+const SAID_THERE: ReadonlySet<Mention['form']> = new Set(['name', 'many', 'key']);
 
 /** Where rows of any table seem to hold ids of these tables, in words of a layout; and below that, as comments, where numbers are ids of what the layout describes already. */
 export function everywhereText(targets: readonly Target[], guesses: readonly TableGuess[], suspects: readonly Suspect[]): string[] {
   const lines: Record<Section, Lines> = { references: { sure: [], perhaps: [] }, attributes: { sure: [], perhaps: [] }, comments: { sure: [], perhaps: [] }, patterns: { sure: [], perhaps: [] } };
   // What columns of these tables hold is said where they are described.
-  const seen = guesses.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || (form !== 'name' && form !== 'key')); });
-  for (const target of targets) {
-    const ids = new Set(target.samples.map((row) => cellText(row[target.table.key[0] ?? ''])));
-    const mine = seen.filter(({ called, id }) => ids.has(id) && likeName(called, target.table));
-    const of = (form: Seen['form']): string[] => [...new Set(mine.filter((one) => one.form === form).map((one) => one.called))];
-    const family = familyOf(target.alias);
-    const isUnsure = (name: string): boolean => couldBeMeasure(name) && (family === undefined || familyOf(name) !== family);
-    const rule = (names: readonly string[]): string[] => (names.length === 0 ? [] : [`- { path: $..*, loose: true, named: [${names.map(quoted).join(', ')}], to: ${target.kind} }`]);
-    lines.references.sure.push(...rule(of('name').filter((name) => !isUnsure(name))));
-    lines.references.perhaps.push(...rule(of('name').filter(isUnsure)));
-    const keys = of('key').filter((name) => !isUnsure(name));
-    lines.references.sure.push(...rule(keys.map((name) => `${name}_*`)));
-    lines.patterns.sure.push(...keys.map((name) => `'${name}_{id}': ${target.kind}`));
-    lines.comments.sure.push(...of('data').map((name) => `${quoted(name)}: ${target.kind}`));
-    // A short code is named as the thing that it shows.
-    lines.patterns.sure.push(...of('code').map((word) => `'[${word} … id={id}': ${target.kind}`));
-  }
+  const seen = guesses.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || !SAID_THERE.has(form)); });
+  for (const target of targets) mentioned(target, seen, lines);
   for (const suspect of suspects) suspected(suspect, lines);
   const sections = (Object.entries(lines) as [Section, Lines][]).filter(([, { sure, perhaps }]) => sure.length + perhaps.length > 0);
   if (sections.length === 0) return [];
@@ -46,6 +29,38 @@ export function everywhereText(targets: readonly Target[], guesses: readonly Tab
     `${open ? '' : '# '}everywhere:`,
     ...sections.flatMap(([name, { sure, perhaps }]) => [`  ${sure.length > 0 ? '' : '# '}${name}:`, ...sure.map((line) => `    ${line}`), ...[...new Set(perhaps)].map((line) => `    # ${line}`)]),
   ];
+}
+
+/** What a layout says of the ids of one table. */
+function mentioned(target: Target, seen: readonly Mention[], lines: Record<Section, Lines>): void {
+  const { kind, table, alias } = target;
+  const ids = new Set(target.samples.map((row) => cellText(row[table.key[0] ?? ''])));
+  const mine = seen.filter(({ called, id }) => ids.has(id) && likeName(called.replaceAll('-', '_'), table));
+  const of = (...forms: Mention['form'][]): string[] => [...new Set(mine.filter(({ form }) => forms.includes(form)).map(({ called }) => called))];
+  const family = familyOf(alias);
+  const isUnsure = (name: string): boolean => couldBeMeasure(name) && (family === undefined || familyOf(name) !== family);
+  const rule = (names: readonly string[], how = ''): string[] => (names.length === 0 ? [] : [`- { path: $..*, ${how}loose: true, named: [${names.map(quoted).join(', ')}], to: ${kind} }`]);
+  const several = (form: Mention['form']): string[] => speaking(seen.filter((one) => one.form === form), ids, alias);
+  const [names, lists] = [of('name', 'many'), several('many')];
+  lines.references.sure.push(...rule([...new Set([...names.filter((name) => !isUnsure(name)), ...lists])]));
+  lines.references.perhaps.push(...rule(names.filter((name) => isUnsure(name) && !lists.includes(name))));
+  lines.references.sure.push(...rule(several('keys'), 'in: keys, '));
+  const sorts = of('sort');
+  if (sorts.length > 0) lines.references.sure.push(`- { path: $..*, loose: true, named: [${HOLDING.join(', ')}], kindFrom: { field: [${SAYING.join(', ')}], map: { ${sorts.map((word) => `${quoted(word)}: ${kind}`).join(', ')} } } }`);
+  const keys = of('key').filter((name) => !isUnsure(name));
+  lines.references.sure.push(...rule(keys.map((name) => `${name}_*`)));
+  lines.patterns.sure.push(...[...new Set([...keys, ...of('member')])].map((name) => `'${name}_{id}': ${kind}`));
+  lines.comments.sure.push(...of('data').map((name) => `${quoted(name)}: ${kind}`));
+  lines.attributes.sure.push(...of('attribute').map((name) => `${quoted(`data-${name}`)}: ${kind}`));
+  lines.patterns.sure.push(...of('code').map((word) => `'[${word} … id={id}': ${kind}`));
+  const given = mine.flatMap(({ form, called, code }) => (form === 'argument' && !isUnsure(called) ? [`'[${code ?? ''} … ${called}={id}': ${kind}`] : []));
+  lines.patterns.sure.push(...new Set(given));
+}
+
+/** Names of lists and of maps with a word for the table anywhere in them, of nothing but its ids. */
+function speaking(seen: readonly Mention[], ids: ReadonlySet<string>, alias: string): string[] {
+  const speaks = (name: string): boolean => name.split(/[_-]/).some((part) => isNameOf(part, alias.replace(/^.*_/, '')));
+  return [...groupBy(seen.filter(({ called }) => speaks(called)), ({ called }) => called)].flatMap(([name, same]) => (same.every(({ id }) => ids.has(id)) && new Set(same.map(({ id }) => id)).size > 1 ? [name] : []));
 }
 
 /** Speaks a name of how many or how much, and not of an id? */
@@ -81,24 +96,6 @@ function suspected({ name, form, to, example }: Suspect, lines: Record<Section, 
   if (form === 'code') lines.patterns.perhaps.push(`'[* … ${name}={id}': ${kinds} ${note}`);
   const word = form === 'word' ? /^"(.*?)\d+"/.exec(example.what)?.[1] : undefined;
   if (word !== undefined) lines.patterns.perhaps.push(`${JSON.stringify(`${word}{id}`)}: ${kinds} ${note}`);
-}
-
-/** Numbers in a row, with what they are called. */
-function mentions({ guess }: TableGuess, row: Row): Seen[] {
-  const key = guess.is === 'options' || guess.is === 'fields' ? cellText(row[guess.key]) : undefined;
-  return Object.entries(row).flatMap(([column, cell]): Seen[] => {
-    const text = cellText(cell);
-    const packing = packingOf([text]);
-    if (packing === 'php' || packing === 'json') return leavesOf(unpacked(text, packing), ['$', key ?? column]).map(([path, last, id]): Seen => ({ called: /^\[|^\*/.test(last) ? /[\w-]+$/.exec(path)?.[0] ?? last : last, id, form: 'name' }));
-    const codes = [...text.matchAll(CODE)].map(([, word = '', , id = '']): Seen => ({ called: word, id, form: 'code' }));
-    const data = text.includes('<!--') ? [...text.matchAll(DATA)].map(([, name = '', id = '']): Seen => ({ called: name, id, form: 'data' })) : [];
-    return [...codes, ...data, ...(key !== undefined && /^[1-9]\d*$/.test(text) ? [{ called: key, id: text, form: 'name' as const }, ...inName(guess, key, text)] : [])];
-  });
-}
-
-/** A field whose name ends with the id that it holds. */
-function inName(guess: TableGuess['guess'], key: string, id: string): Seen[] {
-  return guess.is === 'fields' && key.endsWith(`_${id}`) ? [{ called: key.slice(0, -id.length - 1), id, form: 'key' }] : [];
 }
 
 function quoted(name: string): string { return /^[A-Za-z_]\w*$/.test(name) ? name : JSON.stringify(name); }

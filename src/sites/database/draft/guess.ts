@@ -2,6 +2,7 @@ import { sql } from 'kysely';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
 import { unpacked } from '../packed.ts';
+import { isOrder } from './columns.ts';
 import { arePeople, isNameOf, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
 import { distinct, holdsTime, isMade } from './samples.ts';
 
@@ -90,13 +91,14 @@ function valuesOf(table: Table, rows: readonly Row[], points: TableGuess['points
   return apart ? { is: 'options', key: key.name, value: value.name, scope } : undefined;
 }
 
-/** Two columns that point to rows, and little else. */
+/** Two columns that point to rows, and little else: a place, a time, a number of the link itself. What says more of the two is more than a link. */
 function linksOf(table: Table, rows: readonly Row[], points: TableGuess['points']): Extract<Guess, { is: 'links' }> | undefined {
   const others = [...table.columns.values()].filter(({ name }) => !points.has(name));
   const role = roleOf(table, rows, others.filter(isText));
   // A number that is a part of the key tells rows apart that link the same two.
   const isCounted = others.some((column) => table.key.includes(column.name) && !isText(column));
-  return points.size >= 2 && others.length <= 2 && role !== 'none' && !isCounted ? { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })), role } : undefined;
+  const saysMore = points.size > 2 || others.some((column) => !isText(column) && !table.key.includes(column.name) && !isOrder(column) && !holdsTime(column, rows));
+  return points.size >= 2 && others.length <= 2 && !saysMore && role !== 'none' && !isCounted ? { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })), role } : undefined;
 }
 
 export function isText({ storage }: Column): boolean { return storage === 'text' || storage === 'bytes'; }
@@ -115,7 +117,7 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
   const type = several ? table.columns.get(several.of) : texts.find((column) => /type|kind|taxonomy|section|bundle/i.test(column.name) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
   const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
-  if (!name && areTraces(table, rows)) return { is: 'traces' };
+  if (areVisitors(table, rows) || (!name && areTraces(table, rows))) return { is: 'traces' };
   // A text by which rows are known is the same on every site, unless a machine made it up.
   const known = table.key.length === 1 && rows.length > 0 && !isMade(rows, table.key[0] ?? '') ? texts.find((column) => column.storage === 'text' && column.name === table.key[0] && column !== type) : undefined;
   const title = texts.find((column) => TITLE.test(column.name));
@@ -128,12 +130,15 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
 const TITLE = /title|label|(^|_)name$/i;
 const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
 
-/** Rows with a time, in a table that is called like one for what happened, or that says from where. */
-function areTraces({ name, columns }: Table, rows: readonly Row[]): boolean {
-  const all = [...columns.values()];
-  const isTime = (column: Column): boolean => /date|time|created|expire|(^|_)(?:at|on|day)$/i.test(column.name) && holdsTime(column, rows);
-  return (TRACES.test(name) || all.some((column) => /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i.test(column.name))) && all.some(isTime);
-}
+/** Rows with a time, in a table that is called like one for what happened. */
+function areTraces(table: Table, rows: readonly Row[]): boolean { return TRACES.test(table.name) && holdsMoments(table, rows); }
+
+const [CALLER, VISITOR] = [/(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i, /^(?:customer|visitor|guest|client|buyer|donor|subscriber|applicant|sender|billing|shipping|payer)_?(?:e?_?mail|phone|(?:first|last|full)?_?name)/i];
+
+/** Rows with a time that say from where somebody came, or who it was: whatever else names them. */
+function areVisitors(table: Table, rows: readonly Row[]): boolean { return [...table.columns.keys()].some((name) => CALLER.test(name) || VISITOR.test(name)) && holdsMoments(table, rows); }
+
+function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expire|(^|_)(?:at|on|day)$/i.test(column.name) && holdsTime(column, rows)); }
 
 /** Are the words of a column mostly made of the ids of other rows: "/board/12"? Then they are other ones on every site. */
 function areAddressesOfRows(rows: readonly Row[], { name }: Column, ids: Around['ids']): boolean { return rows.filter((row) => namesRow(cellText(row[name]), ids)).length > rows.length / 2; }
@@ -167,8 +172,5 @@ export function packingOf(texts: readonly string[]): 'php' | 'json' | 'html' | u
 }
 
 export const SECRET = /secret|passw|token|api_?key|private_?key|licen[cs]e|salt/i;
-export const VOLATILE = /count|seen|views|visits|modified|changed|updated|last_|hits|uses/i;
-/** When a row was made: every site has its own time. */
-export const MADE = /created|added_|_added|inserted|registered/i;
 export const OWN = /sender|from_?email|admin_?e?mail|site_?title|blogname/i;
 export const MEDIA = /\.(png|jpe?g|gif|webp|svg|pdf)$/i;

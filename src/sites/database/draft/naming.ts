@@ -33,8 +33,12 @@ function isAlone(named: Named): boolean { return uniqueColumns(named).some((colu
 /** The same, as far as the rows show. A word that only happens to be different in every row is none where the row belongs to another one. */
 function isApart(named: Named): boolean {
   const { one: { guess: { name }, pairs }, rows } = named;
-  return name !== undefined && distinct(rows, name) === rows.length && (pointing(named).length === 0 || (saysName(name) && pairs.length === 0));
+  return name !== undefined && distinct(rows, name) === rows.length && !isWithin(named) && (pointing(named).length === 0 || (saysName(name) && pairs.length === 0));
 }
+
+/** Is the name, as of a field or a key, one among those of the row that it belongs to? Of several rows of one, and nothing says that no two in the table have it. */
+function isWithin(named: Named): boolean { return WITHIN.test(named.one.guess.name ?? '') && pointing(named).some((column) => distinct(named.rows, column) < named.rows.length); }
+const WITHIN = /(^|_)(?:key|name|code|ident\w*|alias|ref)$/i;
 
 /** By the title that lies in another row. */
 function byLabel({ alias }: Named, key: string, { table, by, title }: NonNullable<Named['label']>): Naming {
@@ -83,7 +87,7 @@ function partsOf(named: Named): Part[] | undefined {
   const holders = open.filter(({ join }) => join !== undefined).slice(0, MOST_PARTS - 1);
   if (name === undefined && holders.length === 0) return undefined;
   // Some rows do not show how many there can be: whatever is called like a key counts.
-  const found: Part[] = name === undefined ? [...holders, ...open.filter(({ column, join }) => join === undefined && saysName(column)).slice(0, 1)] : saysName(name) ? [] : holders.slice(0, 1);
+  const found: Part[] = name === undefined ? [...holders, ...open.filter(({ column, join }) => join === undefined && saysName(column)).slice(0, 1)] : saysName(name) && !isWithin(named) ? [] : holders.slice(0, 1);
   while (found.length < MOST_PARTS && apart(found) < rows.length) {
     const [best] = open.filter((part) => !found.includes(part)).sort((a, b) => apart([...found, b]) - apart([...found, a]));
     const next = best && apart([...found, best]) > apart(found) ? best : placeIn(named);

@@ -134,7 +134,7 @@ export class DraftPlan {
   ownerOf(one: Of<'records'>): Holder | undefined {
     const goes = this.#goesWith(one);
     if (this.after.some(({ table }) => table === one.table.name)) return undefined;
-    if (goes || one.guess.name !== undefined) return goes;
+    if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && this.#isPointedAt(one))) return goes;
     const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && this.#canBeNamed(other)));
     return found && { column: found[0], table: found[1] };
   }
@@ -152,12 +152,15 @@ export class DraftPlan {
   #canBeNamed(one: Of<'records'>): boolean { return (one.guess.name ?? one.guess.title) !== undefined || this.labelOf(one) !== undefined; }
 
   /** What the database itself removes with another row, in a place among its likes, or without a name that is its own; and nothing else points to it. */
-  #goesWith({ table, guess, samples }: Of<'records'>): Holder | undefined {
+  #goesWith(one: Of<'records'>): Holder | undefined {
+    const { table, guess, samples } = one;
     const [key] = table.foreign.filter(({ goes, to, columns }) => goes && to !== table.name && columns.length === 1 && table.columns.get(columns[0]?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to));
-    const pointedAt = this.all.some((other) => other.table !== table && [...other.points.values()].includes(table.name));
     const isOne = guess.name === undefined || distinct(samples, guess.name) < samples.length || [...table.columns.values()].some(isOrder);
-    return key && isOne && !pointedAt ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
+    return key && isOne && !this.#isPointedAt(one) ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
   }
+
+  /** Do rows of other tables refer to these? */
+  #isPointedAt({ table }: TableGuess): boolean { return this.all.some((other) => other.table !== table && [...other.points.values()].includes(table.name)); }
 
   /** The rule for a place that points to a table. Of people whom the other site does not have its own user takes the place. */
   reference(path: string, to: string): string { return `{ path: ${quotedPath(path)}, to: ${this.kindsIn(to)}${this.arePeople(to) ? ', otherwise: user' : ''} }`; }

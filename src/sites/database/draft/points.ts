@@ -117,7 +117,7 @@ function isPluralOf(many: string, one: string): boolean { return `${one}s` === m
 
 /** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
 export function likeName(column: string, other: Table, own?: Table): boolean {
-  if (/parent|above|(^|_)(?:next|prev|previous|follows)(?:_?id)?$/i.test(column)) return other === own;
+  if (/parent|above|(^|_)(?:next|prev|previous|follows|depends|depends_on|requires|replaces|based_on|copy_of|copied_from)(?:_?id)?$/i.test(column)) return other === own;
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
   const stem = stemOf(column);
   if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(other.name)) return true;

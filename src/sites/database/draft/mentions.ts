@@ -1,0 +1,63 @@
+import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
+import { cellText, type Row } from '../cells.ts';
+import { unpacked } from '../packed.ts';
+import { packingOf, type TableGuess } from './guess.ts';
+import { leavesOf } from './leaves.ts';
+
+/**
+ * A number in a row, and what it is called. `name`: a value under a name, `many`: one of several in a list; `key`: a field whose name ends with it; `keys`: a member of a map of nothing but numbers;
+ * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `argument`: the same under a name of its own; `attribute`: of a tag; `data`: JSON in a comment.
+ * `code`: the word of the short code.
+ */
+export interface Mention { readonly called: string; readonly id: string; readonly form: 'name' | 'many' | 'key' | 'keys' | 'member' | 'sort' | 'code' | 'argument' | 'attribute' | 'data'; readonly code?: string }
+
+/** Short codes, and what is given to them. Attributes of tags. Members of JSON data with a number. */
+const [CODE, ARGUMENT, ATTRIBUTE, DATA] = [/\[([a-z][\w-]*)(\s[^\]]*)\]/g, /\s([a-z][\w-]*)=["']?([1-9]\d*)(?=["'\s]|$)/g, /\sdata-([a-z][\w-]*)=["']([1-9]\d*)["']/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g];
+/** Members that say of what sort the value beside them is, and what that is called. */
+export const [SAYING, HOLDING] = [['type', 'param', 'kind', 'object_type'], ['value', 'values', 'id', 'ids', 'item', 'items']] as const;
+
+export function mentions({ guess }: TableGuess, row: Row): Mention[] {
+  const key = guess.is === 'options' || guess.is === 'fields' ? cellText(row[guess.key]) : undefined;
+  return Object.entries(row).flatMap(([column, cell]): Mention[] => {
+    const text = cellText(cell);
+    const packing = packingOf([text]);
+    if (packing === 'php' || packing === 'json') { const node = unpacked(text, packing); return [...inValues(node, key ?? column), ...inMaps(node, key ?? column)]; }
+    const codes = [...text.matchAll(CODE)].flatMap(([, word = '', given = '']) => inCode(word, given));
+    const attributes = [...text.matchAll(ATTRIBUTE)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'attribute' }));
+    const data = text.includes('<!--') ? [...text.matchAll(DATA)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'data' })) : [];
+    return [...codes, ...attributes, ...data, ...(key !== undefined && /^[1-9]\d*$/.test(text) ? [{ called: key, id: text, form: 'name' as const }, ...inName(guess, key, text)] : [])];
+  });
+}
+
+function inValues(node: Node, whole: string): Mention[] {
+  return leavesOf(node, ['$', whole]).map(([path, last, id]): Mention => (/^\[|^\*/.test(last) ? { called: /[\w-]+$/.exec(path)?.[0] ?? last, id, form: last.startsWith('[') ? 'many' : 'name' } : { called: last, id, form: 'name' }));
+}
+
+/** What is said by the names of members, and by what stands beside a value. */
+function inMaps(node: Node, called: string): Mention[] {
+  const inner = unwrap(node);
+  const members = childrenOf(inner);
+  const below = members.flatMap(([name, child]) => inMaps(child, typeof name === 'number' ? called : name));
+  if (Array.isArray(inner) || members.length === 0) return below;
+  const names = members.map(([name]) => String(name));
+  if (names.every((name) => /^[1-9]\d*$/.test(name))) return [...names.map((id): Mention => ({ called, id, form: 'keys' })), ...below];
+  const ended = names.flatMap((name): Mention[] => { const [, word = '', id] = /^([a-z]\w*?)[_-]([1-9]\d*)$/i.exec(name) ?? []; return id === undefined ? [] : [{ called: word, id, form: 'member' }]; });
+  return [...ended, ...besideSort(members), ...below];
+}
+
+function besideSort(members: readonly (readonly [string | number, Node])[]): Mention[] {
+  const there = new Map(members.map(([name, child]) => [String(name), unwrap(child)]));
+  const word = SAYING.map((name) => there.get(name)).find((said) => typeof said === 'string' && said !== '');
+  if (typeof word !== 'string') return [];
+  return HOLDING.flatMap((name) => [there.get(name)].flat()).flatMap((value): Mention[] => (typeof value === 'number' || typeof value === 'string' ? [{ called: word, id: String(value), form: 'sort' }] : []));
+}
+
+/** A short code is named as the thing that it shows, whose id it has; what else it is given is called as what it is. */
+function inCode(code: string, given: string): Mention[] {
+  return [...given.matchAll(ARGUMENT)].map(([, name = '', id = '']): Mention => (/id$/i.test(name) ? { called: code, id, form: 'code' } : { called: name, id, form: 'argument', code }));
+}
+
+/** A field whose name ends with the id that it holds. */
+function inName(guess: TableGuess['guess'], key: string, id: string): Mention[] {
+  return guess.is === 'fields' && key.endsWith(`_${id}`) ? [{ called: key.slice(0, -id.length - 1), id, form: 'key' }] : [];
+}

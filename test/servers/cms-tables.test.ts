@@ -1,0 +1,46 @@
+import { readFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { CmsPair, hasCms } from '../helpers/cms.ts';
+import { hasMariaDb } from '../helpers/servers.ts';
+
+/** Tables of an extension, of which only a draft of a layout says what they are. */
+(hasMariaDb && hasCms ? describe : describe.skip)('a real CMS with an extension that has tables of its own', () => {
+  const pair = new CmsPair();
+  const lines = (query: string): string[] => pair.server.run(query, 'cms_live').trim().split('\n');
+  beforeAll(async () => {
+    await pair.start();
+    for (const site of [pair.dev, pair.live]) site.fill('calendars.php');
+  }, 180_000);
+  afterAll(() => pair.stop());
+
+  test('the draft leaves visitors alone, loses nothing of what is tied to two things, and follows ids wherever they are called after a table', async () => {
+    const run = (...words: string[]) => pair.bench.run(...words);
+    expect((await run('layout', 'draft', 'dev', '-o', 'sails.yaml')).code).toBe(0);
+    const draft = readFileSync(pair.bench.path('sails.yaml'), 'utf8');
+    expect(draft).toMatch(/^leaves: \['\{prefix\}sail_bookings'\]$/m);
+    pair.configure('sails.yaml');
+    const was = pair.dump();
+    const ran = await run('import', 'dev', 'live', '--yes', '--json');
+    expect([ran.err, (JSON.parse(ran.out) as { unequal: object[] }).unequal]).toEqual(['', []]);
+    const [summer, winter] = lines("select id from skf7_sail_calendars where slug in ('summer', 'winter') order by slug") as [string, string];
+    const early = lines("select rule_id from skf7_sail_rules where title = 'Early'")[0] ?? '';
+    const id = (name: string, type: string): string => pair.live.php(`echo get_page_by_path('${name}', OBJECT, '${type}')->ID;`);
+    const [form, harbour] = [id('ask', 'sail_form'), id('harbour', 'attachment')];
+    expect(Math.max(...[summer, winter, early].map(Number))).toBeLessThan(12);
+    // Rules are items, because others refer to them.
+    expect(lines("select concat_ws(' ', calendar, title, price, conditions) from skf7_sail_rules where title in ('Early', 'Late') order by title")).toEqual([
+      `${summer} Early 41.50 a:2:{i:0;a:2:{s:4:"type";s:8:"calendar";s:5:"value";i:${winter};}i:1;a:2:{s:4:"type";s:7:"weekday";s:5:"value";i:5;}}`, `${winter} Late 42.00 a:0:{}`]);
+    expect(lines("select concat_ws(' ', slug, ifnull(parent_id, '-'), settings) from skf7_sail_calendars where slug in ('summer', 'winter') order by slug")).toEqual([`summer - {"seats":41,"form_id":${form}}`, `winter ${summer} {"fallback_calendar":${summer}}`]);
+    const far = lines("select term_id from skf7_terms where slug = 'far'")[0] ?? '';
+    expect(lines("select concat_ws(' ', term_id, price, calendar_id, image_id) from skf7_sail_coast_prices")).toEqual([`${far} 4.50 ${winter} ${harbour}`]);
+    // A field of another form that has the same key is another one.
+    expect(lines("select concat_ws(' ', form_id, field_key, label) from skf7_sail_form_fields where field_key = 'mail' order by id")).toEqual(['1 mail Old', `${form} mail Mail`]);
+    expect(lines("select concat(f.field_key, ' ', n.field_key) from skf7_sail_form_fields f join skf7_sail_form_fields n on n.id = f.depends_on")).toEqual(['mail name']);
+    expect(lines('select customer_name from skf7_sail_bookings')).toEqual(['A visitor']);
+    expect(JSON.parse(pair.live.php("echo json_encode(get_option('sail_settings'));"))).toEqual({ rule: Number(early), calendars_shown: [Number(summer), Number(winter)], calendar_colours: { [summer]: '#111', [winter]: '#222' }, seats: { [`calendar_${winter}`]: { calendar_height: 41 } } });
+    expect(lines("select post_content from skf7_posts where post_name = 'shown'")).toEqual([`[sail_calendar id='${winter}' rule=${early} columns=41]<div data-calendar="${summer}"></div>`]);
+    expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+    expect((await run('undo', 'live', '--yes')).code).toBe(0);
+    expect(pair.dump()).toBe(was);
+  }, 120_000);
+});
