@@ -117,7 +117,7 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
   const type = several ? table.columns.get(several.of) : texts.find((column) => /type|kind|taxonomy|section|bundle/i.test(column.name) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
   const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
-  if (areVisitors(table, rows) || (!name && areTraces(table, rows))) return { is: 'traces' };
+  if (areTraces(table, rows, name?.name)) return { is: 'traces' };
   // A text by which rows are known is the same on every site, unless a machine made it up.
   const known = table.key.length === 1 && rows.length > 0 && !isMade(rows, table.key[0] ?? '') ? texts.find((column) => column.storage === 'text' && column.name === table.key[0] && column !== type) : undefined;
   const title = texts.find((column) => TITLE.test(column.name));
@@ -130,13 +130,16 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
 const TITLE = /title|label|(^|_)name$/i;
 const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
 
-/** Rows with a time, in a table that is called like one for what happened. */
-function areTraces(table: Table, rows: readonly Row[]): boolean { return TRACES.test(table.name) && holdsMoments(table, rows); }
+const CALLER = /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i;
+const PERSON = '^(?:customer|visitor|guest|buyer|donor|subscriber|applicant|attendee|participant|patient)_?';
+const [REACHED, CALLED] = [new RegExp(`${PERSON}(?:e_?mail|mail|phone)(?:_?(?:address|number))?$`, 'i'), new RegExp(`${PERSON}(?:first|last|full)?_?name$`, 'i')];
 
-const [CALLER, VISITOR] = [/(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i, /^(?:customer|visitor|guest|client|buyer|donor|subscriber|applicant|sender|billing|shipping|payer)_?(?:e?_?mail|phone|(?:first|last|full)?_?name)/i];
-
-/** Rows with a time that say from where somebody came, or who it was: whatever else names them. */
-function areVisitors(table: Table, rows: readonly Row[]): boolean { return [...table.columns.keys()].some((name) => CALLER.test(name) || VISITOR.test(name)) && holdsMoments(table, rows); }
+/** Rows with a time that say from where somebody came or how to reach them, whatever else names them; or that are in a table called like one for what happened, and have no name but that of somebody. `name`: the column that names them. */
+function areTraces(table: Table, rows: readonly Row[], name: string | undefined): boolean {
+  const columns = [...table.columns.values()];
+  const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(column.name));
+  return (columns.some((column) => CALLER.test(column.name)) || has(REACHED) || (TRACES.test(table.name) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
+}
 
 function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expire|(^|_)(?:at|on|day)$/i.test(column.name) && holdsTime(column, rows)); }
 
