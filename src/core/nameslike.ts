@@ -3,7 +3,7 @@ import { anyOf } from './wildcard.ts';
 import { snakeCased, wordsOf } from './words.ts';
 
 /** Stands for every name with a word for a measure. */
-const MEASURE = '~0';
+export const MEASURE = '~0';
 
 /**
  * Says of a name whether it is like one of these patterns, as it stands or written with low lines ("linkTo" and "link-to" for link_to): with `*` for any text; `~word` for every name with this word among its words, as `~page` for

@@ -1,5 +1,5 @@
 import { asksBeside, type CodecStep, type ReferenceStep } from '../kind.ts';
-import { isLike, namesLike } from '../nameslike.ts';
+import { isLike, MEASURE, namesLike } from '../nameslike.ts';
 import type { Meant } from './patterns.ts';
 import { CHOSEN, meaningHere, SEEN_AS } from './refer.ts';
 
@@ -24,9 +24,11 @@ const LISTED = /^[1-9]\d*(?:\s?[,|;]\s?[1-9]\d*)+$/;
 /** A name that no rule knows. */
 const OUTSIDE = '<!--';
 const NOTHING_DEFINED: ReadonlyMap<string, string> = new Map();
+const COLON = /\s*:/y;
 /** Smaller numbers are counts and positions. */
 const SMALLEST_GUESS = 9;
-const COLON = /\s*:/y;
+/** Said of every name with a word for a measure. */
+const A_MEASURE: Meant = { kinds: [], above: SMALLEST_GUESS };
 
 /**
  * Which numbers in JSON data are ids, by the names that they stand under: `name`; `above.name`, only within `above`; `name beside other`, only where the
@@ -46,7 +48,7 @@ export class DataKinds {
     this.#rules = rules;
     const plain = named.filter(({ name }) => !name.includes(' beside '));
     this.#exact = new Map(plain.filter(({ name }) => !isLike(name)).map(({ name, kinds }) => [name, { kinds }]));
-    this.#starred = plain.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ within: name.includes('.'), fits: namesLike([name]), meant: name.startsWith('~') ? { kinds, above: SMALLEST_GUESS } : { kinds } }));
+    this.#starred = plain.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ within: name.includes('.'), fits: namesLike([name]), meant: name === MEASURE && kinds.length === 0 ? A_MEASURE : name.startsWith('~') ? { kinds, above: SMALLEST_GUESS } : { kinds } }));
     this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, isWord: word, meant: { kinds } }]; });
   }
 
@@ -60,7 +62,9 @@ export class DataKinds {
       const said = this.#defined(found, definitions) ?? this.#of(one);
       // A guess that is none for a small number leaves it to the others.
       const isOpen = !said || (said.above !== undefined && Number(text.slice(one.start, one.end)) <= said.above);
-      const meant = isOpen ? [...this.#alikeTo(one), ...this.#asValue(one)] : [said];
+      const guesses = isOpen || said === A_MEASURE ? [...this.#alikeTo(one), ...this.#asValue(one)] : [said];
+      // What is called as the very thing is none of the measures that go by that word.
+      const meant = isOpen ? guesses : guesses.filter((guess) => said !== A_MEASURE || guess.alike);
       if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.end, meant });
     }
     return numbers;

@@ -42,7 +42,7 @@ export function compiled(rule: HtmlRule): Compiled {
     concerns: (text) => MARKUP.test(text) || (DIGIT.test(text) && (bare.test(text) || SPELLED.test(text))),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
     patterns: patterns.filter(({ before }) => !hasWord(before)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one), needs: wordsIn(one), sign: SIGNS.find((sign) => one.before.includes(sign)) ?? '' })),
-    words: bySign(patterns.filter(({ before }) => hasWord(before)).map((one) => ({ before: one.before, pattern: wordPattern(one) }))),
+    words: bySign(patterns.filter(({ before }) => hasWord(before)).map((one) => ({ before: one.before, list: one.list, pattern: wordPattern(one) }))),
     data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined), [rule.alike].flat(), rule.inData) : undefined,
     byWord: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
   };
@@ -59,11 +59,14 @@ export function signBefore(text: string, at: number): string {
   return /\s/.test(sign) ? ' ' : /["';\\]/.test(sign) ? '"' : sign;
 }
 
-function bySign(list: readonly { readonly before: string; readonly pattern: WordPattern }[]): Map<string, WordPattern[]> {
+function bySign(all: readonly { readonly before: string; readonly list: boolean; readonly pattern: WordPattern }[]): Map<string, WordPattern[]> {
   const found = new Map<string, WordPattern[]>();
-  for (const { before, pattern } of list) for (const sign of signsOf(before)) found.set(sign, [...found.get(sign) ?? [], pattern]);
+  for (const { before, list, pattern } of all) for (const sign of [...signsOf(before), ...(list ? BETWEEN : [])]) found.set(sign, [...found.get(sign) ?? [], pattern]);
   return found;
 }
+
+/** Between the ids of a list. */
+const BETWEEN = [',', '|'];
 
 /** What can stand before the number of a pattern: behind "=" a quotation may begin, and where space may be, there may be none. */
 function signsOf(before: string): string[] {

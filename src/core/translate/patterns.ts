@@ -45,7 +45,7 @@ export function placesOf(pattern: Pattern): RegExp {
 export function wordPattern(pattern: Pattern): WordPattern {
   const { before, after, meant } = pattern;
   const alone = isAlone(pattern);
-  return { ...meant, alone, open: after !== '', begin: new RegExp(`${apart(before)}${alone ? '' : NO_PATH}${loose(before).replace(/\\\{(word|family)\\\}/, '(?<$1>[A-Za-z][\\w-]*)')}${quoted(before)}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
+  return { ...meant, alone, open: after !== '', begin: new RegExp(`${apart(before)}${alone ? '' : NO_PATH}${loose(before).replace(/\\\{(word|family)\\\}/, '(?<$1>[A-Za-z][\\w-]*)')}${quoted(before)}${pattern.list ? '(?:\\d+[,|])*' : ''}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
 }
 
 /** Words that stand in every text in which the pattern is found: looking for them is much quicker than the expression. */

@@ -2,7 +2,7 @@
 // Ids under names with a word for a thing, beside words that say what they are, in names of settings and in code; and numbers that are measures: php moorings.php SITE-FOLDER dev|live ADDRESS
 require __DIR__ . '/begin.php';
 global $wpdb;
-foreach (['mr_buoy', 'mr_field'] as $type) register_post_type($type, ['public' => false]);
+foreach (['mr_buoy', 'mr_field', 'mr_level'] as $type) register_post_type($type, ['public' => false]);
 register_taxonomy('mr_depth', ['mr_buoy']);
 // On the development site no id is like a number that means something else.
 foreach (['posts' => 71000, 'terms' => 81000, 'term_taxonomy' => 91000] as $table => $from) if ($dev) $wpdb->query("alter table {$wpdb->prefix}$table auto_increment = $from");
@@ -38,6 +38,10 @@ foreach ($fields as $name => [$sort, $value]) {
 entry('mr_buoy', 'light', 'Light', [], $values);
 // The same in a block: what defines a value says more there too than its name.
 entry('wp_block', 'defined', 'Defined', ['post_content' => '<!-- wp:mr/field ' . json_encode(['name' => 'mr/field', 'data' => $values]) . ' /-->']);
+// What is called as the very thing, though the word is one for a measure; lists in short codes; elements of an extension.
+$level = entry('mr_level', 'low', 'Low');
+entry('wp_block', 'levels', 'Levels', ['post_content' => "<!-- wp:mr/levels {\"level\":\"$level\",\"columns\":4} /-->[mr_list buoy=\"$bell,$whistle\"]<mr-map page-id=\"$piers\"></mr-map>"]);
+update_option('mr_filters', wp_json_encode([['field' => 'id', 'op' => 'NOT IN', 'val' => [$bell]], ['field' => 'buoy', 'val' => (string) $whistle], ['item' => "image:$anchor", 'media' => "attachment://$anchor", 'mr_bgid' => $anchor], ['page' => $piers, 'next' => $crew]]));
 foreach (['mr_shown' => ['pages_to_show' => [$piers], 'on' => "ids:$piers,$crew"], 'mr_rule' => ['param' => 'post', 'value' => (string) $bell]] as $name => $value) update_option($name, $value);
 entry('wp_block', 'card', 'Card', ['post_content' => "<!-- wp:mr/card {\"backgroundImage\":$anchor,\"selectedPages\":[$piers,\"$crew\"],\"categoryFilter\":[$storms],\"imageWidth\":640,\"postsToShow\":12} /-->"]);
 // Styles and code of an extension, what a script is given, menus with their own fields, and settings of two of a sort.
