@@ -62,9 +62,7 @@ export class DataKinds {
       const said = this.#defined(found, definitions) ?? this.#of(one);
       // A guess that is none for a small number leaves it to the others.
       const isOpen = !said || (said.above !== undefined && Number(text.slice(one.start, one.end)) <= said.above);
-      const guesses = isOpen || said === A_MEASURE ? [...this.#alikeTo(one), ...this.#asValue(one)] : [said];
-      // What is called as the very thing is none of the measures that go by that word.
-      const meant = isOpen ? guesses : guesses.filter((guess) => said !== A_MEASURE || guess.alike);
+      const meant = isOpen || said === A_MEASURE ? this.#guesses(one, isOpen) : [said];
       if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.end, meant });
     }
     return numbers;
@@ -81,6 +79,12 @@ export class DataKinds {
       if (kinds.length > 0) return { kinds };
     }
     return undefined;
+  }
+
+  /** What is called as the very thing is none of the measures that go by that word: if it is `open` what the name means, anything is guessed. */
+  #guesses(one: Found, open: boolean): Meant[] {
+    const all = [...this.#alikeTo(one), ...this.#asValue(one)];
+    return open ? all : all.filter((guess) => guess.alike);
   }
 
   #alikeTo(found: Found): Meant[] {
