@@ -74,11 +74,12 @@ export function requirementsOf(kind: Kind, address: Address, value: Json | undef
   for (const name of names) needs.push(extensionNeed(kind, name, facts));
   const named = description.ownedByName ? namedOwner(parseAddress(address).name, facts.extensions) : undefined;
   if (named !== undefined && !names.has(named)) needs.push({ ...extensionNeed(kind, named, facts), byName: true });
-  const theme = parseAddress(address).name;
-  // What is kept of a theme that is not used where it comes from need not be used elsewhere either.
-  if (description.themeScoped && (facts.theme.name === '' || themesOf(facts).includes(theme))) needs.push({ need: 'theme', theme });
+  if (description.themeScoped) needs.push(...themeNeed(parseAddress(address).name, facts));
   return needs;
 }
+
+/** What is kept of a theme that is not used where it comes from need not be used elsewhere either. */
+function themeNeed(theme: string, facts: Pick<Facts, 'theme'>): Requirement[] { return facts.theme.name === '' || themesOf(facts).includes(theme) ? [{ need: 'theme', theme }] : []; }
 
 /** The active theme, and its parent. */
 function themesOf({ theme }: Pick<Facts, 'theme'>): string[] { return [theme.name, theme.parent?.name ?? ''].filter((name) => name !== ''); }

@@ -71,14 +71,8 @@ export class DataKinds {
   /** What defines a value says more than its name. */
   #defined({ name, above, beside }: Found, definitions: ReadonlyMap<string, string>): Meant | undefined {
     if (definitions.size === 0) return undefined;
-    const siblings = Object.fromEntries(beside);
-    const place = this.#rules?.().child(OUTSIDE).child(above).child(name);
-    for (const rule of place?.rules('').values ?? []) {
-      if (rule.sorts?.defined !== true) continue;
-      const { kinds } = meaningHere(rule, siblings, { name, item: '', definitions, around: undefined });
-      if (kinds.length > 0) return { kinds };
-    }
-    return undefined;
+    const rules = this.#placeOf(above, name)?.rules('').values.filter((rule) => rule.sorts?.defined) ?? [];
+    return rules.map((rule): Meant => meaningHere(rule, Object.fromEntries(beside), { name, item: '', definitions, around: undefined })).find(({ kinds }) => kinds.length > 0);
   }
 
   /** What is called as the very thing is none of the measures that go by that word: if it is `open` what the name means, anything is guessed. */
@@ -91,12 +85,17 @@ export class DataKinds {
     return this.#alike.length === 0 ? [] : [{ kinds: this.#alike, above: SMALLEST_GUESS, alike: saying(found) }];
   }
 
+  /** Where a value of these names would stand, for what is said of values. */
+  #placeOf(above: string, name: string) {
+    const outside = this.#rules?.().child(OUTSIDE);
+    return (above === '' ? outside : outside?.child(above))?.child(name);
+  }
+
   /** What a value with such names would mean, as far as it goes by the names and by what stands beside it. */
   #asValue(one: Found): Meant[] {
     const { name, above, many, beside } = one;
-    const outside = this.#rules?.().child(OUTSIDE);
-    if (!outside) return [];
-    const place = (above === '' ? outside : outside.child(above)).child(name);
+    const place = this.#placeOf(above, name);
+    if (!place) return [];
     const found: Meant[] = [];
     for (const rule of (many ? place.entry(0, 1) : place).rules('').values) {
       if (rule.none) break;

@@ -131,8 +131,8 @@ const TITLE = /title|label|(^|_)name$/i;
 const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
 
 const CALLER = /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i;
-const PERSON = '^(?:customer|visitor|guest|buyer|donor|subscriber|applicant|attendee|participant|patient)_?';
-const [REACHED, CALLED] = [new RegExp(`${PERSON}(?:e_?mail|mail|phone)(?:_?(?:address|number))?$`, 'i'), new RegExp(`${PERSON}(?:first|last|full)?_?name$`, 'i')];
+const VISITOR = '^(?:customer|visitor|guest|buyer|donor|subscriber|applicant|attendee|participant|patient)_?';
+const [REACHED, CALLED] = [new RegExp(`${VISITOR}(?:e_?mail|mail|phone)(?:_?(?:address|number))?$`, 'i'), new RegExp(`${VISITOR}(?:first|last|full)?_?name$`, 'i')];
 
 /** Rows with a time that say from where somebody came or how to reach them, whatever else names them; or that are in a table called like one for what happened, and have no name but that of somebody. `name`: the column that names them. */
 function areTraces(table: Table, rows: readonly Row[], name: string | undefined): boolean {

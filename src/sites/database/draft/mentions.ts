@@ -6,8 +6,7 @@ import { leavesOf } from './leaves.ts';
 
 /**
  * A number in a row, and what it is called. `name`: a value under a name, `many`: one of several in a list; `key`: a field whose name ends with it; `keys`: a member of a map of nothing but numbers;
- * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `argument`: the same under a name of its own; `attribute`: of a tag; `data`: JSON in a comment.
- * `code`: the word of the short code.
+ * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `argument`: the same under a name of its own; `attribute`: of a tag; `data`: JSON in a comment. Of an argument `code` is the word of its short code.
  */
 export interface Mention { readonly called: string; readonly id: string; readonly form: 'name' | 'many' | 'key' | 'keys' | 'member' | 'sort' | 'code' | 'argument' | 'attribute' | 'data'; readonly code?: string }
 
