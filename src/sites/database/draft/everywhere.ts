@@ -49,12 +49,19 @@ function mentioned(target: Target, seen: readonly Mention[], lines: Record<Secti
   if (sorts.length > 0) lines.references.sure.push(`- { path: $..*, loose: true, named: [${HOLDING.join(', ')}], kindFrom: { field: [${SAYING.join(', ')}], map: { ${sorts.map((word) => `${quoted(word)}: ${kind}`).join(', ')} } } }`);
   const keys = of('key').filter((name) => !isUnsure(name));
   lines.references.sure.push(...rule(keys.map((name) => `${name}_*`)));
-  lines.patterns.sure.push(...[...new Set([...keys, ...of('member')])].map((name) => `'${name}_{id}': ${kind}`));
-  lines.comments.sure.push(...of('data').map((name) => `${quoted(name)}: ${kind}`));
-  lines.attributes.sure.push(...of('attribute').map((name) => `${quoted(`data-${name}`)}: ${kind}`));
-  lines.patterns.sure.push(...of('code').map((word) => `'[${word} … id={id}': ${kind}`));
-  const given = mine.flatMap(({ form, called, code }) => (form === 'argument' && !isUnsure(called) ? [`'[${code ?? ''} … ${called}={id}': ${kind}`] : []));
-  lines.patterns.sure.push(...new Set(given));
+  const given = mine.flatMap(({ form, called, code }) => (form === 'argument' && !isUnsure(called) ? [`'[${code ?? ''} … ${called}={id}'`] : []));
+  say(lines.patterns, [...[...keys, ...of('member')].map((name) => `'${name}_{id}'`), ...of('code').map((word) => `'[${word} … id={id}'`), ...given], kind);
+  say(lines.comments, of('data').map(quoted), kind);
+  say(lines.attributes, of('attribute').map((name) => quoted(`data-${name}`)), kind);
+}
+
+/** A line for each of these keys. One that is there already for another table, which is called alike, means its kinds first. */
+function say({ sure }: Lines, keys: readonly string[], kind: string): void {
+  for (const key of new Set(keys)) {
+    const at = sure.findIndex((line) => line.startsWith(`${key}: `));
+    if (at < 0) sure.push(`${key}: ${kind}`);
+    else sure[at] = `${key}: [${[sure[at]?.slice(key.length + 2), kind].map((kinds) => kinds?.replace(/^\[|\]$/g, '')).join(', ')}]`;
+  }
 }
 
 /** Names of lists and of maps with a word for the table anywhere in them, of nothing but its ids. */
