@@ -3,7 +3,7 @@ import type { Json } from './json.ts';
 import type { Kind } from './kind.ts';
 import { matches } from './path.ts';
 import { notate, readNotation } from './translate/notation.ts';
-import { isBare } from './tokens.ts';
+import { isBare, pointsToItem } from './tokens.ts';
 import { Decoded, Entries, isPlainObject, Reference, setChild, Text, type Key, type Node, type TextPiece } from './tree.ts';
 
 /** What becomes of one reference on the way to a certain target: another item, or nothing. */
@@ -17,7 +17,7 @@ export type Settlement = { to: Address } | { leave: true };
 export function settle(value: Json, decide: (address: Address) => Settlement | undefined, pathOf: (address: Address) => string, lost = false): Json {
   const text = (node: Text): Text => {
     const pieces = node.pieces.flatMap((piece, i): TextPiece[] => {
-      if (typeof piece === 'string' || piece.token === 'site') return [piece];
+      if (!pointsToItem(piece)) return [piece];
       const settled = decide(piece.address);
       if (!settled) return [piece];
       if ('to' in settled) return [{ ...piece, address: settled.to }];

@@ -16,7 +16,11 @@ export type TextPiece =
   | string
   | { token: 'site'; spelling: Spelling }
   | { token: 'path'; address: string; variant: string; spelling: Spelling }
-  | { token: 'id' | 'name'; address: string };
+  | { token: 'id' | 'name'; address: string }
+  | { token: 'base64'; how: Packing | 'end' };
+/** How base64 (RFC 4648) is written that stands in a text: as it is, without padding, for addresses and without padding, percent-encoded. */
+export const PACKINGS = ['plain', 'bare', 'url', 'encoded'] as const;
+export type Packing = (typeof PACKINGS)[number];
 /**
  * How an address is written: plainly, with the other scheme, without scheme, without slashes before the host, as the host alone; with `\/`, also without scheme or escaped twice; percent-encoded
  * in upper or lower case, or with `\/` before that. `folder`: only the folder of the host that the site lies in, with which links of its own begin that name no host.
@@ -38,10 +42,14 @@ export function escapeText(text: string): string {
 export function pieceText(piece: TextPiece): string {
   if (typeof piece === 'string') return escapeText(piece);
   if (piece.token === 'site') return piece.spelling === 'plain' ? '⟦site⟧' : `⟦site ${piece.spelling}⟧`;
+  if (piece.token === 'base64') return piece.how === 'plain' ? '⟦base64⟧' : `⟦base64 ${piece.how}⟧`;
   if (piece.token !== 'path') return `⟦${piece.token} ${piece.address}⟧`;
   const spelling = piece.spelling === 'plain' ? '' : ` ${piece.spelling}`;
   return `⟦path ${piece.address}${piece.variant === '' ? '' : ` variant=${encodeURIComponent(piece.variant)}`}${spelling}⟧`;
 }
+
+/** Does a piece stand for an item? */
+export function pointsToItem(piece: TextPiece): piece is Extract<TextPiece, { address: string }> { return typeof piece === 'object' && 'address' in piece; }
 
 /** Begins a path, the piece that it is, without an address before it? Then it begins with the folder that the site lies in. */
 export function isBare(pieces: readonly TextPiece[], at: number): boolean {
@@ -88,6 +96,7 @@ function parseToken(token: string): TextPiece {
   const spelling = SPELLINGS.find((one) => rest.includes(one)) ?? 'plain';
   const address = rest[0] ?? '';
   if (word === 'site') return { token: 'site', spelling };
+  if (word === 'base64') { const how = [...PACKINGS, 'end' as const].find((one) => one === (rest[0] ?? 'plain')); if (how) return { token: 'base64', how }; }
   if (!address.includes(':')) throw unknownNotation(`the token "⟦${token}⟧"`);
   if (word === 'id' || word === 'name') return { token: word, address };
   if (word !== 'path') throw unknownNotation(`the token "⟦${token}⟧"`);

@@ -13,8 +13,8 @@ interface Found { readonly start: number; readonly end: number; readonly name: s
 
 interface Beside { readonly name: string; readonly other: string; readonly isWord: string | undefined; readonly meant: Meant }
 
-/** A text in quotes or in quotes written as entities; a number; a sign or a word. */
-const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.))*)\2|(-?\d[\d.eE+-]*)|([{}[\],:]|true|false|null))/y;
+/** A text in quotes or in quotes written as entities; a number; a sign; and as in code a text in single quotes, the name of a member without any, a word. */
+const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.))*)\2|(-?\d[\d.eE+-]*)|([{}[\],:])|'((?:[^'\\]|\\.)*)'|([A-Za-z_$][\w$]*)(?=\s*:)|[A-Za-z_$][\w$.]*)/y;
 /** Of data where nobody asks what stands beside. */
 const NO_MEMBERS = new Map<string, string>();
 const DIGITS = /^[1-9]\d*$/;
@@ -52,12 +52,12 @@ export class DataKinds {
     this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, isWord: word, meant: { kinds } }]; });
   }
 
-  /** Those numbers behind the first bracket of a text that could be ids, up to where its data ends. `definitions`: what the site says of values, by the name of what defines them. */
-  numbers(text: string, definitions = NOTHING_DEFINED): DataNumber[] {
+  /** Those numbers behind the first bracket of a text that could be ids, up to where its data ends. `definitions`: what the site says of values, by the name of what defines them; `called`: the name of it all. */
+  numbers(text: string, definitions = NOTHING_DEFINED, called = ''): DataNumber[] {
     const first = text.search(/[{[]/);
     if (first < 0) return [];
     const numbers: DataNumber[] = [];
-    for (const found of read(text, first, this.#beside.length > 0 || this.#rules !== undefined)) {
+    for (const found of read(text, first, { besides: this.#beside.length > 0 || this.#rules !== undefined, called })) {
       const one = ofChoice(found);
       const said = this.#defined(found, definitions) ?? this.#of(one);
       // A guess that is none for a small number leaves it to the others.
@@ -127,20 +127,20 @@ function goesByNames({ loose, by, kin, maps, alike, sorts, otherwise }: Referenc
   return loose && by === 'id' && !kin && maps !== 'only' && typeof alike !== 'string' && !sorts?.defined && otherwise === undefined;
 }
 
-/** Every whole number with the name that it stands under; what is in a list stands under the name of the list. `besides`: what stands beside it is asked for. */
-function read(text: string, from: number, besides: boolean): Found[] {
+/** Every whole number with the name that it stands under; what is in a list stands under the name of the list. `besides`: what stands beside it is asked for; `called`: the name of the outermost. */
+function read(text: string, from: number, { besides, called }: { besides: boolean; called: string }): Found[] {
   const found: Found[] = [];
   const frames: Frame[] = [];
-  let frame: Frame | undefined;
+  let frame: Frame | undefined = { isObject: false, name: called, above: '', members: NO_MEMBERS, key: '' };
   TOKEN.lastIndex = from;
   for (let token = TOKEN.exec(text); token; token = TOKEN.exec(text)) {
     const end = TOKEN.lastIndex;
-    const [, quoted, entity, inEntities, number, sign = ''] = token;
-    const string = quoted ?? inEntities;
+    const [, quoted, entity, inEntities, number, sign = '', single, bare] = token;
+    const string = quoted ?? inEntities ?? single ?? bare;
     if (string === undefined && number === undefined) {
       frame = follow(frames, frame, sign, besides);
       if (!frame) break;
-    } else if (frame) take(found, frame, string ?? number ?? '', string === undefined ? end : end - (entity ?? '"').length, string !== undefined && frame.isObject && isKey(text, end));
+    } else take(found, frame, string ?? number ?? '', string === undefined || bare !== undefined ? end : end - (entity ?? '"').length, string !== undefined && frame.isObject && isKey(text, end));
     TOKEN.lastIndex = end;
   }
   return found;

@@ -19,12 +19,12 @@ export function isCalledSo(called: string, name: string): boolean {
   return isEnd(own, said) || (isEnd(said, own) && !isMeasure(said));
 }
 
-/** Is a word the first one in the name of an item, or does it end like it, also as a plural: "popup" and "my_popup" for pp_popup/sale and pp_popups/sale? Dashes and low lines are the same. */
-export function isNamed(word: string, name: string): boolean {
+/** Is a word the first one in the name of an item, or does it end like it, also as a plural: "popup" and "my_popup" for pp_popup/sale and pp_popups/sale? Dashes and low lines are the same. `many`: the word may be a plural itself. */
+export function isNamed(word: string, name: string, many = false): boolean {
   if (!name.includes('/')) return false;
   const [said, first] = [word, firstWord(name)].map((text) => uncamelled(text).replaceAll('-', '_')) as [string, string];
   const [end, kind] = [lastWord(said), lastWord(first)];
-  return first === said || (kind.length >= SHORTEST_WORD && (end === kind || pluralsOf(end).includes(kind)));
+  return first === said || (kind.length >= SHORTEST_WORD && (end === kind || pluralsOf(end).includes(kind) || (many && pluralsOf(kind).includes(end))));
 }
 
 /** Does a word say the sort of an item, alone or with more words behind it: "tide" and "tide_selected" for tide/high? */

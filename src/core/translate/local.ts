@@ -6,11 +6,12 @@ import { isPlace, selectedBy } from '../coverage.ts';
 import type { Take } from '../take.ts';
 import type { SiteIndex } from '../siteindex.ts';
 import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type Spelling, type TextPiece } from '../tree.ts';
-import { keyName } from '../tokens.ts';
+import { keyName, pointsToItem } from '../tokens.ts';
 import { keepOwnIds } from './align.ts';
 import { encode } from './codecs.ts';
 import { keyedLists, namedChildren, namesAlong, pointerTo, type KeyedLists } from './keyed.ts';
 import { notate, readNotation } from './notation.ts';
+import { joinPieces } from './packedtext.ts';
 import { plainOf } from './plain.ts';
 import { Exporter, type Separated } from './portable.ts';
 import { writtenPath, writtenPiece, writtenReference } from './written.ts';
@@ -98,12 +99,12 @@ export class Importer {
 
   #text(text: Text, at: Resolving): string {
     const within = { pieces: text.pieces, index: this.#index };
-    return text.pieces.map((piece, i) => writtenPiece(piece, i, within) ?? this.#lacked(piece, at, (path, spelling) => writtenPath(path, spelling, i, within))).join('');
+    return joinPieces(text.pieces, text.pieces.map((piece, i) => writtenPiece(piece, i, within) ?? this.#lacked(piece, at, (path, spelling) => writtenPath(path, spelling, i, within))));
   }
 
   /** What the site does not have: a path is written as it would be. */
   #lacked(piece: TextPiece, at: Resolving, written: (path: string, spelling: Spelling) => string): string {
-    if (typeof piece === 'string' || piece.token === 'site') return '';
+    if (!pointsToItem(piece)) return '';
     lack(at, piece.address);
     return piece.token === 'path' ? written(usualPath(piece.address, this.#kinds), piece.spelling) : '';
   }

@@ -1,7 +1,7 @@
 import { canonical } from '../canonical.ts';
 import { byCodeUnit, isObject, MAX_DEPTH, setOwn, type Json, type JsonObject } from '../json.ts';
 import { Problem } from '../problem.ts';
-import { escapeText, keyName, pieceText, readKeyName, readText, Reference, Text, unknownNotation, type Key } from '../tokens.ts';
+import { escapeText, keyName, pieceText, pointsToItem, readKeyName, readText, Reference, Text, unknownNotation, type Key } from '../tokens.ts';
 import { Decoded, Entries, Exact, isPlainObject, type ExactForm, type Node, type Packing } from '../tree.ts';
 
 const PACKINGS: readonly Packing[] = ['json', 'list', 'php', 'base64', 'digits', 'boolean'];
@@ -122,6 +122,6 @@ function readPair(pair: Json, depth: number): [Key, Node] {
 /** What a special node points to itself, wherever it stands: as a value, in a key or in a text. */
 export function eachTarget(node: Node, see: (address: string, strong: boolean) => void): void {
   if (node instanceof Reference) { if (node.to !== undefined) see(node.to, true); } else if (node instanceof Text) {
-    for (const piece of node.pieces) if (typeof piece !== 'string' && piece.token !== 'site') see(piece.address, piece.token !== 'path');
+    for (const piece of node.pieces) if (pointsToItem(piece)) see(piece.address, piece.token !== 'path');
   } else if (node instanceof Entries) for (const [key] of node.pairs) if (typeof key !== 'string') eachTarget(key, see);
 }

@@ -2,7 +2,7 @@ import { ENDINGS } from '../filetypes.ts';
 import { literal } from '../wildcard.ts';
 
 /** Which numbers are ids: of items of these kinds, above a number, of items that a word before it or the name of the member says. */
-export interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly word?: string; /** What names of the same extension begin with. */ readonly family?: string; readonly alike?: { readonly name: string; readonly many: boolean } | undefined; readonly said?: readonly string[] | undefined }
+export interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly word?: string; /** The word may be a plural: what it names holds them by id. */ readonly many?: boolean; /** What names of the same extension begin with. */ readonly family?: string; readonly alike?: { readonly name: string; readonly many: boolean } | undefined; readonly said?: readonly string[] | undefined }
 
 /** Files that nobody uploads. */
 const PROGRAMS = ['js', 'mjs', 'php', 'html', 'htm', 'xml', 'map'];
@@ -25,8 +25,8 @@ const WORD = /\{(?:word|family)\}/;
 
 /** Where little says that a number is an id, it is none in another address or in the name of a file. */
 const [NO_PATH, NO_FILE] = ['(?<!/)', `(?!\\.(?:${[...ENDINGS, ...PROGRAMS].join('|')})(?![\\w-]))`];
-/** A text that is a way of words, such as "include/page/12", and no address. */
-export const WAY = /^[A-Za-z][\w-]*(?:\/[\w-]+)+$/;
+/** A text that is a way of words, such as "include/page/12", or several, and no address. */
+export const WAY = /^[A-Za-z][\w-]*(?:\/[\w-]+)+(?:\s?[,;|]\s?[A-Za-z][\w-]*(?:\/[\w-]+)+)*$/;
 /** A guess behind a slash counts only in a text that is such a way. */
 export function isAlone({ guessed, before }: Pattern): boolean { return guessed && before.endsWith('/'); }
 
@@ -45,7 +45,7 @@ export function placesOf(pattern: Pattern): RegExp {
 export function wordPattern(pattern: Pattern): WordPattern {
   const { before, after, meant } = pattern;
   const alone = isAlone(pattern);
-  return { ...meant, alone, open: after !== '', begin: new RegExp(`${apart(before)}${alone ? '' : NO_PATH}${loose(before).replace(/\\\{(word|family)\\\}/, '(?<$1>[A-Za-z][\\w-]*)')}${quoted(before)}${pattern.list ? '(?:\\d+[,|])*' : ''}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
+  return { ...meant, alone, many: before.endsWith('['), open: /^[_-]/.test(after), begin: new RegExp(`${apart(before)}${alone ? '' : NO_PATH}${loose(before).replace(/\\\{(word|family)\\\}/, '(?<$1>[A-Za-z][\\w-]*)')}${quoted(before)}${pattern.list ? '(?:\\d+[,|])*' : ''}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
 }
 
 /** Words that stand in every text in which the pattern is found: looking for them is much quicker than the expression. */

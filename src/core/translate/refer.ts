@@ -124,8 +124,11 @@ export class Referrer {
 /** Does the last name on a way that says something end like the first word in the name of an item? Of two things of a sort each has a name that only tells it from the other. */
 function endsAlike(way: Way, name: string): boolean {
   const at = way.findLastIndex((step) => typeof step === 'string' && step !== 'id' && !/^\d+$/.test(step));
-  return isAlike(String(way[at] ?? ''), at < way.length - 1, name) || (SIDES.has(String(way[at] ?? '')) && isAlike(String(way[at - 1] ?? ''), true, name));
+  const [own, above] = [String(way[at] ?? ''), String(way[at - 1] ?? '')];
+  return isAlike(own, at < way.length - 1, name) || ((SIDES.has(own) || FOR_EACH.test(above)) && isAlike(above.replace(FOR_EACH, ''), true, name));
 }
+/** How the name of a map ends that has one for each of something: "tide_for", "tides_by_place". */
+const FOR_EACH = /[_-](?:for|by|per)(?:[_-].*)?$/;
 const SIDES = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous']);
 
 /** The names of the members of a map, where all could be ids: of several, or of one that holds more than a value. */

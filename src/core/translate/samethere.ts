@@ -4,6 +4,7 @@ import type { SiteIndex } from '../siteindex.ts';
 import { keyName } from '../tokens.ts';
 import { Decoded, Entries, Exact, isPlainObject, Reference, Text, type Key, type Node } from '../tree.ts';
 import { notate, readNotation } from './notation.ts';
+import { joinPieces } from './packedtext.ts';
 import { writtenPiece, writtenReference } from './written.ts';
 
 /** A number that means nothing on the source and happens to be the id of something on the target. */
@@ -64,7 +65,7 @@ class Reading {
     if (node instanceof Text) {
       const within = { pieces: node.pieces, index: this.#index };
       const pieces = node.pieces.map((piece, at) => writtenPiece(piece, at, within));
-      return pieces.includes(undefined) ? undefined : pieces.join('');
+      return pieces.includes(undefined) ? undefined : joinPieces(node.pieces, pieces as string[]);
     }
     if (node instanceof Exact) return node.form === 'number' && /^-?\d+n$/.test(node.text) ? BigInt(node.text.slice(0, -1)) : undefined;
     return node instanceof Reference ? writtenReference(node, this.#index) : node;

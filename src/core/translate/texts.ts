@@ -5,6 +5,7 @@ import { Text, type Spelling, type TextPiece } from '../tree.ts';
 import type { DataKinds, DataNumber } from './data.ts';
 import { compiled, signBefore, signsIn, type HtmlRule } from './htmlrule.ts';
 import { familyOf, isAlike, isNamed, isOfSort, nameIn } from './likename.ts';
+import { hidesPacked, packedIn, type Packed } from './packedtext.ts';
 import { LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, WAY, type Meant, type WordPattern } from './patterns.ts';
 import { folderOf, PATHS, spell, spelledOf, stands, unspell, type Spelled } from './spelling.ts';
 
@@ -66,6 +67,7 @@ export class TextReader {
     const spans = this.#plainSpans(text);
     this.#markupSpans(text, rule, spans);
     this.#patternSpans(text, rule, spans);
+    if (hidesPacked(text)) for (const one of packedIn(text)) this.#packedSpan(one, rule, spans);
     return this.#build(text, withoutOverlap(spans));
   }
 
@@ -186,7 +188,7 @@ export class TextReader {
       return;
     }
     const { data } = compiled(rule);
-    if (data && /^\s*[{[]/.test(value)) this.#dataSpans(value, start, data, into);
+    if (data && /^\s*[{[]/.test(value)) this.#dataSpans(value, start, data, into, low.replace(/^data-/, ''));
     else if (LINKS.has(low)) this.#bareSpan(value, start, into);
   }
 
@@ -210,13 +212,13 @@ export class TextReader {
   }
 
   /** Ids in JSON: in a comment, or in an attribute, where its quotes may be written as entities. */
-  #dataSpans(text: string, start: number, data: DataKinds, into: Span[]): void {
-    for (const one of data.numbers(text, this.#index.definitions)) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one, into);
+  #dataSpans(text: string, start: number, data: DataKinds, into: Span[], called = ''): void {
+    for (const one of data.numbers(text, this.#index.definitions, called)) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one, into);
   }
 
   /** The same in JSON that a script is, gives a name to or calls something with. */
   #scriptSpans(text: string, start: number, data: DataKinds, into: Span[]): void {
-    for (const { 0: before, index } of text.matchAll(DATA_IN_SCRIPT)) this.#dataSpans(text.slice(index + before.length), start + index + before.length, data, into);
+    for (const { 0: before, index } of text.matchAll(DATA_IN_SCRIPT)) this.#dataSpans(text.slice(index + before.length), start + index + before.length, data, into, calledBefore(text, index));
   }
 
   #numberSpan(digits: string, start: number, { meant }: DataNumber, into: Span[]): void {
@@ -230,6 +232,16 @@ export class TextReader {
     let decoded = '';
     for (let i = 0; i < text.length; i += text[i] === '%' ? 3 : 1) { places.push(i); decoded += text[i] === '%' ? String.fromCharCode(parseInt(text.slice(i + 1, i + 3), 16)) : text[i] ?? ''; }
     for (const one of data.numbers(decoded, this.#index.definitions)) this.#numberSpan(decoded.slice(one.start, one.end), start + (places[one.start] ?? 0), one, into);
+  }
+
+  /** What stands in base64 in a text: a link or a setting that a page builder packed. What it is the id of is said by what stands before it. */
+  #packedSpan({ start, end, inner, how, before }: Packed, rule: HtmlRule, into: Span[]): void {
+    const { data } = compiled(rule);
+    let found: Span[] = [];
+    if (data && /^\s*[{[]/.test(inner)) for (const word of ['', ...before]) if (found.length === 0) this.#dataSpans(inner, 0, data, found, word);
+    found = withoutOverlap([...this.#plainSpans(inner), ...found]);
+    const read = found.length > 0 ? this.#build(inner, found) : this.readHtml(inner, rule);
+    if (read instanceof Text) into.push({ start, end, pieces: [{ token: 'base64', how }, ...read.pieces, { token: 'base64', how: 'end' }] });
   }
 
   #commentSpans(comment: string, start: number, rule: HtmlRule, into: Span[]): void {
@@ -265,11 +277,11 @@ export class TextReader {
   }
 
   /** Every whole number in a short text that is the id of such an item. */
-  #idSpans(value: string, start: number, { kinds, above = 0, word, family, alike, said }: Meant, into: Span[]): void {
+  #idSpans(value: string, start: number, { kinds, above = 0, word, many, family, alike, said }: Meant, into: Span[]): void {
     NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
-      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, nameIn(one))) && (family === undefined || familyOf(nameIn(one)) === family) && (!alike || isAlike(alike.name, alike.many, nameIn(one))) && (said === undefined || said.some((sort) => isOfSort(sort, nameIn(one)))));
+      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, nameIn(one), many)) && (family === undefined || familyOf(nameIn(one)) === family) && (!alike || isAlike(alike.name, alike.many, nameIn(one))) && (said === undefined || said.some((sort) => isOfSort(sort, nameIn(one)))));
       if (address === undefined) continue;
       into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }
@@ -299,6 +311,12 @@ function addressOf(span: Span | undefined): string | undefined {
 
 /** What a script element holds, and where data in it may begin. */
 const [SCRIPTS, DATA_IN_SCRIPT] = [/(<script\b[^>]*>)([^]*?)<\/script/gi, /(?:^|[=(])\s*['"]?(?=[[{])/g];
+/** The name of what data in a script is given to, without what is done with it: "bar" of `bar.open({`, "bars" of `bars[12]={`. */
+function calledBefore(text: string, at: number): string {
+  const [, name = ''] = /([\w$.]+)(?:\[[\w'"]*\])?\s*$/.exec(text.slice(Math.max(0, at - LONGEST_NAME), at)) ?? [];
+  return name.replace(/\.(?:open|show|init|load|create|render|mount|start|run)$/, '').split('.').at(-1) ?? '';
+}
+const LONGEST_NAME = 80;
 /** The rules of a style element; the candidates of a srcset; paths in `url(…)`, which may be quoted, also by entities. */
 const STYLES = /(<style\b[^>]*>)([^]*?)<\/style/gi;
 const CANDIDATES = /(?:^|,)\s*([^\s,]+)/g;

@@ -17,6 +17,7 @@ interface Within { readonly pieces: readonly TextPiece[]; readonly index: SiteIn
 /** The same for a piece of a text, one of several. */
 export function writtenPiece(piece: TextPiece, at: number, { pieces, index }: Within): string | undefined {
   if (typeof piece === 'string') return piece;
+  if (piece.token === 'base64') return '';
   if (piece.token === 'site') return piece.spelling === 'folder' ? folderBefore(pieces[at + 1], index.site) : spell(index.site, piece.spelling);
   if (piece.token === 'path') { const path = index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : writtenPath(path, piece.spelling, at, { pieces, index }); }
   const found = piece.token === 'name' ? index.nameOf(piece.address) : index.idOf(piece.address);

@@ -55,6 +55,14 @@ add_term_meta($menu, 'mr_style', ['image' => $anchor]);
 update_option('nav_menu_options', ['auto_add' => [$menu]]);
 update_post_meta($entry, '_mr_entry', wp_json_encode(['icon' => $anchor]));
 foreach (['mr_menus' => ['top' => $menu, 'foot' => 0], 'mr_ends' => ['buoy' => ['from' => $bell, 'to' => $whistle]], 'mr_thumb' => ['thumb' => ['id' => $anchor]], 'mr_set' => ['bell' => $bell], 'mr_manual' => ['query' => ['manual' => [$bell, $whistle]]]] as $name => $value) update_option($name, $value);
+// Links of a page builder that hold their settings in base64, data of elements that are called after what they hold, several in one text, and lists beside terms and in options of a theme.
+$packed = '#mr-do%3Aaction%3Dbuoy%3Aopen%26settings%3D' . rawurlencode(base64_encode(wp_json_encode(['id' => (string) $bell, 'page' => $piers])));
+update_option('mr_packed', ['link' => ['url' => $packed], 'html' => "<a href=\"$packed\">x</a>"]);
+wp_update_nav_menu_item($menu, 0, ['menu-item-title' => 'Packed', 'menu-item-url' => $packed, 'menu-item-type' => 'custom', 'menu-item-status' => 'publish']);
+$wpdb->update($wpdb->posts, ['post_content' => "<div data-buoy='{\"id\":$bell,\"x\":12}' data-buoy-ids='[$bell,$whistle]'></div><script>mrBuoys[$bell]={\"level\":$level}; mrBuoy({id: $whistle, at: 12}); mrOpen('buoy', $bell);</script>{{buoy $whistle}} @page($piers)"], ['ID' => entry('mr_buoy', 'named', 'Named', ['post_content' => 'x'])]);
+foreach (['mr_hide' => ['hide_on_ids' => "$piers, $crew", 'include' => "page/$piers,page/$crew", 'excluded_from_search' => [$piers, $crew], 'go' => $piers, 'level_for' => ['page' => $level]], 'mr_if' => [['rule' => 'depth', 'op' => 'any', 'val' => [$deep]]], 'mr_hero' => ['hero' => ['desktop' => $anchor, 'mobile' => $anchor], 'whole' => ['id' => $anchor, 'sizes' => []]]] as $name => $value) update_option($name, $value);
+update_term_meta($deep, 'mr_gallery', "$anchor|$anchor");
+set_theme_mod('mr_pages', "$piers,$crew");
 // Files that nobody has a record of: one that both sites have, one, one that neither has.
 foreach (['rope.css', 'knot.svg'] as $file) file_put_contents(wp_upload_dir('2026/11')['basedir'] . "/$file", '/* made up */');
 copy(wp_upload_dir()['basedir'] . '/rope.css', dirname($folder) . '/live/wp-content/uploads/rope.css');
