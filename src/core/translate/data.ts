@@ -1,5 +1,6 @@
 import { asksBeside, type CodecStep, type ReferenceStep } from '../kind.ts';
 import { isLike, MEASURE, namesLike } from '../nameslike.ts';
+import { foundInData, foundInPairs, type Found, type Pair } from './datareader.ts';
 import type { Meant } from './patterns.ts';
 import { CHOSEN, meaningHere, SEEN_AS } from './refer.ts';
 
@@ -7,24 +8,11 @@ import { CHOSEN, meaningHere, SEEN_AS } from './refer.ts';
 export interface DataNumber { readonly start: number; readonly end: number; readonly meant: readonly Meant[] }
 export interface NamedKinds { readonly name: string; readonly kinds: readonly string[] }
 
-/** An object or list that is being read. `above`: the name of what it stands in. */
-interface Frame { readonly isObject: boolean; readonly name: string; readonly above: string; /** Members so far, with those values that are texts. */ readonly members: Map<string, string>; key: string }
-interface Found { readonly start: number; readonly end: number; readonly name: string; /** One of a list. */ readonly many: boolean; readonly above: string; readonly beside: ReadonlyMap<string, string> }
-
 interface Beside { readonly name: string; readonly other: string; readonly isWord: string | undefined; readonly meant: Meant }
 
-/** A text in quotes or in quotes written as entities; a number; a sign; and as in code a text in single quotes, the name of a member without any, a word. */
-const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.))*)\2|(-?\d[\d.eE+-]*)|([{}[\],:])|'((?:[^'\\]|\\.)*)'|([A-Za-z_$][\w$]*)(?=\s*:)|[A-Za-z_$][\w$.]*)/y;
-/** Of data where nobody asks what stands beside. */
-const NO_MEMBERS = new Map<string, string>();
-const DIGITS = /^[1-9]\d*$/;
-/** A text that is a list of ids. Most texts begin with no digit. */
-const NINE = '9'.charCodeAt(0);
-const LISTED = /^[1-9]\d*(?:\s?[,|;]\s?[1-9]\d*)+$/;
 /** A name that no rule knows. */
 const OUTSIDE = '<!--';
 const NOTHING_DEFINED: ReadonlyMap<string, string> = new Map();
-const COLON = /\s*:/y;
 /** Smaller numbers are counts and positions. */
 const SMALLEST_GUESS = 9;
 /** Said of every name with a word for a measure. */
@@ -54,18 +42,21 @@ export class DataKinds {
 
   /** Those numbers behind the first bracket of a text that could be ids, up to where its data ends. `definitions`: what the site says of values, by the name of what defines them; `called`: the name of it all. */
   numbers(text: string, definitions = NOTHING_DEFINED, called = ''): DataNumber[] {
-    const first = text.search(/[{[]/);
-    if (first < 0) return [];
-    const numbers: DataNumber[] = [];
-    for (const found of read(text, first, { besides: this.#beside.length > 0 || this.#rules !== undefined, called })) {
+    return this.#meant(foundInData(text, { besides: this.#beside.length > 0 || this.#rules !== undefined, called }), definitions);
+  }
+
+  /** The same of names with a value each, such as the attributes of a short code. */
+  ofPairs(pairs: readonly Pair[], definitions: ReadonlyMap<string, string>, called: string): DataNumber[] { return this.#meant(foundInPairs(pairs, called), definitions); }
+
+  #meant(all: readonly Found[], definitions: ReadonlyMap<string, string>): DataNumber[] {
+    return all.flatMap((found): DataNumber[] => {
       const one = ofChoice(found);
       const said = this.#defined(found, definitions) ?? this.#of(one);
       // A guess that is none for a small number leaves it to the others.
-      const isOpen = !said || (said.above !== undefined && Number(text.slice(one.start, one.end)) <= said.above);
+      const isOpen = !said || (said.above !== undefined && Number(one.digits) <= said.above);
       const meant = isOpen || said === A_MEASURE ? this.#guesses(one, isOpen) : [said];
-      if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.end, meant });
-    }
-    return numbers;
+      return meant.some(({ kinds }) => kinds.length > 0) ? [{ start: one.start, end: one.start + one.digits.length, meant }] : [];
+    });
   }
 
   /** What defines a value says more than its name. */
@@ -126,52 +117,3 @@ function saying({ name, above, many }: Found): { name: string; many: boolean } {
 function goesByNames({ loose, by, kin, maps, alike, sorts, otherwise }: ReferenceStep): boolean {
   return loose && by === 'id' && !kin && maps !== 'only' && typeof alike !== 'string' && !sorts?.defined && otherwise === undefined;
 }
-
-/** Every whole number with the name that it stands under; what is in a list stands under the name of the list. `besides`: what stands beside it is asked for; `called`: the name of the outermost. */
-function read(text: string, from: number, { besides, called }: { besides: boolean; called: string }): Found[] {
-  const found: Found[] = [];
-  const frames: Frame[] = [];
-  let frame: Frame | undefined = { isObject: false, name: called, above: '', members: NO_MEMBERS, key: '' };
-  TOKEN.lastIndex = from;
-  for (let token = TOKEN.exec(text); token; token = TOKEN.exec(text)) {
-    const end = TOKEN.lastIndex;
-    const [, quoted, entity, inEntities, number, sign = '', single, bare] = token;
-    const string = quoted ?? inEntities ?? single ?? bare;
-    if (string === undefined && number === undefined) {
-      frame = follow(frames, frame, sign, besides);
-      if (!frame) break;
-    } else take(found, frame, string ?? number ?? '', string === undefined || bare !== undefined ? end : end - (entity ?? '"').length, string !== undefined && frame.isObject && isKey(text, end));
-    TOKEN.lastIndex = end;
-  }
-  return found;
-}
-
-/** Opens or closes an object or list; undefined behind the end of the outermost. */
-function follow(frames: Frame[], frame: Frame | undefined, sign: string, besides: boolean): Frame | undefined {
-  if (sign === '{' || sign === '[') {
-    const isObject = sign === '{';
-    const made = { isObject, name: nameIn(frame), above: aboveIn(frame), members: isObject && besides ? new Map<string, string>() : frame?.members ?? NO_MEMBERS, key: '' };
-    frames.push(made);
-    return made;
-  }
-  if (sign === '}' || sign === ']') { frames.pop(); return frames.at(-1); }
-  return frame;
-}
-
-/** A key, or a value that might be an id. */
-function take(found: Found[], frame: Frame, text: string, end: number, key: boolean): void {
-  const noted = frame.isObject && frame.members !== NO_MEMBERS;
-  if (key) { frame.key = text; if (noted) frame.members.set(text, ''); }
-  else if (DIGITS.test(text)) found.push(numberIn(frame, text, end - text.length, !frame.isObject));
-  else if (text.charCodeAt(0) <= NINE && LISTED.test(text)) for (const { 0: digits, index } of text.matchAll(/\d+/g)) found.push(numberIn(frame, digits, end - text.length + index, true));
-  else if (noted) frame.members.set(frame.key, text);
-}
-
-function numberIn(frame: Frame, digits: string, start: number, many: boolean): Found {
-  return { start, end: start + digits.length, name: nameIn(frame), many, above: aboveIn(frame), beside: frame.members };
-}
-
-function nameIn(frame: Frame | undefined): string { return frame ? (frame.isObject ? frame.key : frame.name) : ''; }
-function aboveIn(frame: Frame | undefined): string { return frame ? (frame.isObject ? frame.name : frame.above) : ''; }
-
-function isKey(text: string, end: number): boolean { COLON.lastIndex = end; return COLON.test(text); }

@@ -2,6 +2,7 @@ import { groupBy } from '../json.ts';
 import type { CodecStep } from '../kind.ts';
 import { isLike, namesLike } from '../nameslike.ts';
 import { DataKinds, type NamedKinds } from './data.ts';
+import { hidesPacked } from './packedtext.ts';
 import { ANY_WORD, bareOf, hasWord, isAlone, parsePattern, placesOf, wordPattern, wordsIn, type Meant, type WordPattern } from './patterns.ts';
 
 export type HtmlRule = Extract<CodecStep, { codec: 'html' }>;
@@ -27,8 +28,8 @@ const COMPILED = new WeakMap<HtmlRule, Compiled>();
 /** Signs of markup, of a short code, of code. */
 const [MARKUP, SIGNS, DIGIT] = [/[<[]/, ['[', '(', '='], /\d/];
 
-/** JSON that is percent-encoded, or written with entities. */
-const SPELLED = /%7B%22|[{[]&(?:quot|#34);/;
+/** JSON that is percent-encoded, or written with entities; names with a value each. */
+const SPELLED = /%7B%22|[{[]&(?:quot|#34);|(?:^|[&;])[\w-]+(?:\[\w*\])?[=:]\d/;
 
 /** The expressions of a rule, made once. */
 export function compiled(rule: HtmlRule): Compiled {
@@ -39,7 +40,7 @@ export function compiled(rule: HtmlRule): Compiled {
   const bare = new RegExp([/\w-\d/.source, ...withoutCovered(patterns.flatMap(bareOf))].join('|'));
   const made: Compiled = {
     // Where no digit is, no id is.
-    concerns: (text) => MARKUP.test(text) || (DIGIT.test(text) && (bare.test(text) || SPELLED.test(text))),
+    concerns: (text) => MARKUP.test(text) || (DIGIT.test(text) && (bare.test(text) || SPELLED.test(text) || hidesPacked(text))),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
     patterns: patterns.filter(({ before }) => !hasWord(before)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one), needs: wordsIn(one), sign: SIGNS.find((sign) => one.before.includes(sign)) ?? '' })),
     words: bySign(patterns.filter(({ before }) => hasWord(before)).map((one) => ({ before: one.before, list: one.list, pattern: wordPattern(one) }))),

@@ -35,8 +35,8 @@ export function familyOf(name: string): string | undefined { return /^_?([a-z][a
 
 function firstWord(name: string): string { return name.slice(0, name.indexOf('/')); }
 
-/** "next_tide_id", "nextTideId" and "tide_12" → "tide". */
+/** "next_tide_id", "nextTideId", "tide_12" and "tide__not_in" → "tide". */
 function lastWord(text: string): string {
-  return uncamelled(text).replace(/[^a-z\d]+(?:ids?|\d+)$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
+  return uncamelled(text).replace(/[^a-z\d]+(?:ids?|\d+|(?:not_+)?in)$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
 }
 const SHORTEST_WORD = 3;

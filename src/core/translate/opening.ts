@@ -50,20 +50,31 @@ export class Opening {
 
   #open(node: Node, codecs: readonly CodecStep[]): Node {
     if (codecs.length === 0 || (typeof node !== 'string' && (typeof node !== 'object' || node === null))) return node;
-    let opened = this.#openOnce(node, codecs);
-    // What was packed twice in one way is opened twice, where that cannot be mistaken for a text.
-    for (let before: Node = node; opened !== before && hidesText(opened);) { before = opened; opened = this.#openOnce(opened, codecs.filter(({ codec }) => codec === 'php' || codec === 'json')); }
+    let opened: Node = node;
+    let again = true;
+    for (const rule of codecs) {
+      // Before a text is read as one, all that is packed in it is open.
+      if (again && OF_TEXTS.has(rule.codec)) { opened = this.#openAgain(opened, codecs); again = false; }
+      opened = this.#openBy(opened, rule);
+    }
+    return again ? this.#openAgain(opened, codecs) : opened;
+  }
+
+  /** What was packed several times in one way, where that cannot be mistaken for a text. */
+  #openAgain(node: Node, codecs: readonly CodecStep[]): Node {
+    let opened = node;
+    for (let before: unknown; opened !== before && hidesText(opened);) {
+      before = opened;
+      for (const rule of codecs) if (rule.codec === 'php' || rule.codec === 'json') opened = this.#openBy(opened, rule);
+    }
     return opened;
   }
 
-  #openOnce(node: Node, codecs: readonly CodecStep[]): Node {
-    let opened: Node = node;
-    for (const rule of codecs) {
-      const now = this.#openInnermost(opened, rule);
-      if (now === DAMAGED) this.#noteDamaged();
-      else opened = now;
-    }
-    return opened;
+  #openBy(node: Node, rule: CodecStep): Node {
+    const now = this.#openInnermost(node, rule);
+    if (now !== DAMAGED) return now;
+    this.#noteDamaged();
+    return node;
   }
 
   /** Once for a place, however many rules come to it. */
@@ -238,6 +249,9 @@ export class Opening {
   /** Only texts are read in it: no rule leads there. */
   #plain(node: Node): Node { return this.#below(node, { place: NOWHERE, keys: NOTHING, above: NOTHING }); }
 }
+
+/** Codecs that read a text as it is. */
+const OF_TEXTS: ReadonlySet<string> = new Set(['html', 'css', 'url']);
 
 /** Is there a text inside what was opened? */
 function hidesText(node: Node): boolean { return node instanceof Decoded && (typeof node.body === 'string' || hidesText(node.body)); }

@@ -26,12 +26,15 @@ export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Me
     const word = rule.sorts.defined ? here.definitions.get(typeof there === 'string' ? there : '') : there;
     if (typeof word !== 'string' || word === '') continue;
     const kinds = rule.sorts.kinds(word);
+    // What an extension calls after itself may be a thing, though the word alone would say that it is none.
+    if (kinds?.length === 0 && named.length > 0 && FULL_NAME.test(word)) return { rule: { ...rule, said: [word] }, kinds: named };
     if (kinds) return { rule, kinds };
     said.push(word);
   }
   return said.length > 0 && named.length > 0 ? { rule: { ...rule, said }, kinds: named } : { rule, kinds: others };
 }
 
+const FULL_NAME = /^[a-z\d]+[_-][a-z\d]/i;
 /** Stands for the name of the item, and before a field of what is around. */
 const [OF_ITEM, AROUND] = ['{item}', '^'];
 /** The value of an object that is nothing but a choice: beside it is what people saw when they chose, or nothing. */
@@ -70,8 +73,16 @@ export class Referrer {
       return to === undefined ? node : new Reference(to, 'number', node.text.slice(0, -1));
     }
     if ((typeof node !== 'string' && typeof node !== 'number') || node === '' || node === 0 || (rule.loose && !couldBeId(node))) return node;
+    if (rule.alike === true && typeof node === 'string' && LISTED.test(node)) return this.#list(node, kinds, rule, way);
     const found = this.#look(node, kinds, rule, way);
     return rule.loose && found instanceof Reference && found.to === undefined ? node : found;
+  }
+
+  /** Several ids in a text, where what it is called says it of all of them. */
+  #list(text: string, kinds: readonly string[], rule: Looking, way: Way): Node {
+    const [sign = ''] = /\s?[,|;]\s?/.exec(text) ?? [];
+    const found = text.split(sign).map((one) => this.#look(one, kinds, rule, [...way, 0]));
+    return found.every((one) => one instanceof Reference && one.to !== undefined) ? new Decoded('list', found, sign) : text;
   }
 
   /** A map of nothing but ids: of such kinds, and not smaller than the rule says. */
@@ -142,7 +153,9 @@ function namesLikeIds(node: Node): string[] {
 /** Quickly: might this be an id? */
 export function couldBeId(node: Node): boolean {
   const inner = unwrap(node);
-  return typeof inner === 'number' ? inner > 0 : typeof inner === 'string' ? inner !== '' && inner.length <= MAX_ID : Array.isArray(inner) || inner instanceof Exact;
+  return typeof inner === 'number' ? inner > 0 : typeof inner === 'string' ? inner !== '' && (inner.length <= MAX_ID || LISTED.test(inner)) : Array.isArray(inner) || inner instanceof Exact;
 }
+/** Nothing but ids, with the same between them. */
+const LISTED = /^[1-9]\d*(?:(\s?[,|;]\s?)[1-9]\d*)(?:\1[1-9]\d*)*$/;
 /** No id is longer than this. */
 const MAX_ID = 64;

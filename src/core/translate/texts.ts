@@ -6,6 +6,7 @@ import type { DataKinds, DataNumber } from './data.ts';
 import { compiled, signBefore, signsIn, type HtmlRule } from './htmlrule.ts';
 import { familyOf, isAlike, isNamed, isOfSort, nameIn } from './likename.ts';
 import { hidesPacked, packedIn, type Packed } from './packedtext.ts';
+import { pairsIn } from './pairs.ts';
 import { LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, WAY, type Meant, type WordPattern } from './patterns.ts';
 import { folderOf, PATHS, spell, spelledOf, stands, unspell, type Spelled } from './spelling.ts';
 
@@ -67,6 +68,7 @@ export class TextReader {
     const spans = this.#plainSpans(text);
     this.#markupSpans(text, rule, spans);
     this.#patternSpans(text, rule, spans);
+    this.#pairSpans(text, rule, spans);
     if (hidesPacked(text)) for (const one of packedIn(text)) this.#packedSpan(one, rule, spans);
     return this.#build(text, withoutOverlap(spans));
   }
@@ -246,11 +248,17 @@ export class TextReader {
 
   #commentSpans(comment: string, start: number, rule: HtmlRule, into: Span[]): void {
     const { data, byWord } = compiled(rule);
-    if (data) this.#dataSpans(comment, start, data, into);
+    if (data) this.#dataSpans(comment, start, data, into, FIRST_WORD.exec(comment)?.[1]);
     if (byWord.length === 0) return;
     const begin = comment.slice(4).trimStart();
     const own = byWord.find(({ word }) => begin.startsWith(`${word} `));
     if (own) this.#dataSpans(comment, start, own.data, into);
+  }
+
+  /** Ids in the attributes of short codes and in queries without an address: they are data too. */
+  #pairSpans(text: string, rule: HtmlRule, into: Span[]): void {
+    const { data } = compiled(rule);
+    if (data) for (const { called, pairs } of pairsIn(text)) for (const one of data.ofPairs(pairs, this.#index.definitions, called)) this.#numberSpan(text.slice(one.start, one.end), one.start, one, into);
   }
 
   /** Ids in class names and short codes: the pattern says what stands around them. */
@@ -317,6 +325,8 @@ function calledBefore(text: string, at: number): string {
   return name.replace(/\.(?:open|show|init|load|create|render|mount|start|run)$/, '').split('.').at(-1) ?? '';
 }
 const LONGEST_NAME = 80;
+/** What a comment with data begins with. */
+const FIRST_WORD = /^<!--\s*([\w:/-]+)\s/;
 /** The rules of a style element; the candidates of a srcset; paths in `url(…)`, which may be quoted, also by entities. */
 const STYLES = /(<style\b[^>]*>)([^]*?)<\/style/gi;
 const CANDIDATES = /(?:^|,)\s*([^\s,]+)/g;

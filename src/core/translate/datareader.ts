@@ -1,0 +1,112 @@
+/** A whole number, or a text that is one, with the name that it stands under; what is in a list stands under the name of the list. Offsets are those of its digits. */
+export interface Found { readonly start: number; readonly digits: string; readonly name: string; /** One of a list. */ readonly many: boolean; readonly above: string; readonly beside: ReadonlyMap<string, string> }
+/** A name with a value, and where that begins. */
+export interface Pair { readonly name: string; readonly value: string; readonly start: number }
+/** `besides`: what stands beside a number is asked for; `called`: the name of the outermost. */
+export interface Reading { readonly besides: boolean; readonly called: string }
+
+/** An object or list that is being read. `above`: the name of what it stands in. */
+interface Frame { readonly isObject: boolean; readonly name: string; readonly above: string; /** Members so far, with those values that are texts. */ readonly members: Map<string, string>; key: string }
+
+/** A text in quotes or in quotes written as entities; a number; a sign; and as in code a text in single quotes, the name of a member without any, a word. */
+const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.))*)\2|(-?\d[\d.eE+-]*)|([{}[\],:])|'((?:[^'\\]|\\.)*)'|([A-Za-z_$][\w$]*)(?=\s*:)|[A-Za-z_$][\w$.]*)/y;
+const COLON = /\s*:/y;
+const DIGITS = /^[1-9]\d*$/;
+/** A text that is a list of ids. Most texts begin with no digit. */
+const NINE = '9'.charCodeAt(0);
+const LISTED = /^[1-9]\d*(?:\s?[,|;]\s?[1-9]\d*)+$/;
+/** A text that is data itself: its quotes are escaped in one of these ways. */
+const [DATA, ESCAPED] = [/^[{[]/, /\\u0022|\\(&quot;|&#34;|["\\/])/g];
+/** So deep data is looked for in data. */
+const DEEPEST = 4;
+/** Of data where nobody asks what stands beside. */
+const NO_MEMBERS = new Map<string, string>();
+
+/** What stands behind the first bracket of a text, up to where its data ends: JSON, or an object of code. */
+export function foundInData(text: string, how: Reading): Found[] {
+  const first = text.search(/[{[]/);
+  const found: Found[] = [];
+  if (first >= 0) new Reader(text, how, found, 0).read(first);
+  return found;
+}
+
+/** What stands in names with a value each, where a value can be data itself. */
+export function foundInPairs(pairs: readonly Pair[], called: string): Found[] {
+  const found: Found[] = [];
+  const frame: Frame = { isObject: true, name: called, above: '', members: new Map(pairs.map(({ name, value }) => [name, DIGITS.test(value) ? '' : value])), key: '' };
+  for (const { name, value, start } of pairs) {
+    frame.key = name;
+    if (DATA.test(value)) new Reader(value, { besides: true, called: name }, found, start).read(0);
+    else take(found, frame, value, start);
+  }
+  return found;
+}
+
+class Reader {
+  readonly #text: string;
+  readonly #how: Reading;
+  readonly #found: Found[];
+  readonly #offset: number;
+  readonly #depth: number;
+  readonly #frames: Frame[] = [];
+
+  /** `offset`: where the text begins, as places are counted. */
+  constructor(text: string, how: Reading, found: Found[], offset: number, depth = 0) {
+    this.#text = text;
+    this.#how = how;
+    this.#found = found;
+    this.#offset = offset;
+    this.#depth = depth;
+  }
+
+  read(from: number): void {
+    let frame: Frame | undefined = { isObject: false, name: this.#how.called, above: '', members: NO_MEMBERS, key: '' };
+    TOKEN.lastIndex = from;
+    for (let token = TOKEN.exec(this.#text); token; token = TOKEN.exec(this.#text)) {
+      const end = TOKEN.lastIndex;
+      const [, quoted, entity, inEntities, number, sign = '', single, bare] = token;
+      const string = quoted ?? inEntities ?? single ?? bare;
+      if (string === undefined && number === undefined) {
+        frame = this.#follow(frame, sign);
+        if (!frame) break;
+      } else this.#value(frame, string ?? number ?? '', string === undefined || bare !== undefined ? end : end - (entity ?? '"').length, string !== undefined && frame.isObject && isKey(this.#text, end));
+      TOKEN.lastIndex = end;
+    }
+  }
+
+  /** Opens or closes an object or list; undefined behind the end of the outermost. */
+  #follow(frame: Frame, sign: string): Frame | undefined {
+    if (sign === '{' || sign === '[') {
+      const isObject = sign === '{';
+      const made = { isObject, name: nameIn(frame), above: aboveIn(frame), members: isObject && this.#how.besides ? new Map<string, string>() : frame.members, key: '' };
+      this.#frames.push(made);
+      return made;
+    }
+    if (sign === '}' || sign === ']') { this.#frames.pop(); return this.#frames.at(-1); }
+    return frame;
+  }
+
+  /** A key, or a value that might be an id. What was escaped left room behind it. */
+  #value(frame: Frame, written: string, end: number, key: boolean): void {
+    const [text, start] = [this.#depth > 0 ? written.trimEnd() : written, this.#offset + end - written.length];
+    if (key) { frame.key = text; if (frame.members !== NO_MEMBERS) frame.members.set(text, ''); return; }
+    const inner = this.#depth < DEEPEST && DATA.test(text) ? text.replace(ESCAPED, (whole, sign?: string) => (sign === undefined || sign.startsWith('&') ? '"' : sign).padStart(whole.length)) : text;
+    if (inner !== text) new Reader(inner, { ...this.#how, called: nameIn(frame) }, this.#found, start, this.#depth + 1).read(0);
+    else take(this.#found, frame, text, start);
+  }
+}
+
+function take(found: Found[], frame: Frame, text: string, start: number): void {
+  if (DIGITS.test(text)) found.push(numberIn(frame, text, start, !frame.isObject));
+  else if (text.charCodeAt(0) <= NINE && LISTED.test(text)) for (const { 0: digits, index } of text.matchAll(/\d+/g)) found.push(numberIn(frame, digits, start + index, true));
+  else if (frame.isObject && frame.members !== NO_MEMBERS) frame.members.set(frame.key, text);
+}
+
+function numberIn(frame: Frame, digits: string, start: number, many: boolean): Found {
+  return { start, digits, name: nameIn(frame), many, above: aboveIn(frame), beside: frame.members };
+}
+
+function nameIn(frame: Frame): string { return frame.isObject ? frame.key : frame.name; }
+function aboveIn(frame: Frame): string { return frame.isObject ? frame.name : frame.above; }
+
+function isKey(text: string, end: number): boolean { COLON.lastIndex = end; return COLON.test(text); }
