@@ -49,14 +49,16 @@ export class DataKinds {
   ofPairs(pairs: readonly Pair[], definitions: ReadonlyMap<string, string>, called: string): DataNumber[] { return this.#meant(foundInPairs(pairs, called), definitions); }
 
   #meant(all: readonly Found[], definitions: ReadonlyMap<string, string>): DataNumber[] {
-    return all.flatMap((found): DataNumber[] => {
+    const numbers: DataNumber[] = [];
+    for (const found of all) {
       const one = ofChoice(found);
       const said = this.#defined(found, definitions) ?? this.#of(one);
       // A guess that is none for a small number leaves it to the others.
       const isOpen = !said || (said.above !== undefined && Number(one.digits) <= said.above);
       const meant = isOpen || said === A_MEASURE ? this.#guesses(one, isOpen) : [said];
-      return meant.some(({ kinds }) => kinds.length > 0) ? [{ start: one.start, end: one.start + one.digits.length, meant }] : [];
-    });
+      if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.start + one.digits.length, meant });
+    }
+    return numbers;
   }
 
   /** What defines a value says more than its name. */

@@ -15,8 +15,8 @@ const DIGITS = /^[1-9]\d*$/;
 /** A text that is a list of ids. Most texts begin with no digit. */
 const NINE = '9'.charCodeAt(0);
 const LISTED = /^[1-9]\d*(?:\s?[,|;]\s?[1-9]\d*)+$/;
-/** A text that is data itself: its quotes are escaped in one of these ways. */
-const [DATA, ESCAPED] = [/^[{[]/, /\\u0022|\\(&quot;|&#34;|["\\/])/g];
+/** How quotes are escaped in a text that is data itself. */
+const ESCAPED = /\\u0022|\\(&quot;|&#34;|["\\/])/g;
 /** So deep data is looked for in data. */
 const DEEPEST = 4;
 /** Of data where nobody asks what stands beside. */
@@ -36,7 +36,7 @@ export function foundInPairs(pairs: readonly Pair[], called: string): Found[] {
   const frame: Frame = { isObject: true, name: called, above: '', members: new Map(pairs.map(({ name, value }) => [name, DIGITS.test(value) ? '' : value])), key: '' };
   for (const { name, value, start } of pairs) {
     frame.key = name;
-    if (DATA.test(value)) new Reader(value, { besides: true, called: name }, found, start).read(0);
+    if (isData(value)) new Reader(value, { besides: true, called: name }, found, start).read(0);
     else take(found, frame, value, start);
   }
   return found;
@@ -88,13 +88,16 @@ class Reader {
 
   /** A key, or a value that might be an id. What was escaped left room behind it. */
   #value(frame: Frame, written: string, end: number, key: boolean): void {
-    const [text, start] = [this.#depth > 0 ? written.trimEnd() : written, this.#offset + end - written.length];
+    const text = this.#depth > 0 ? written.trimEnd() : written;
+    const start = this.#offset + end - written.length;
     if (key) { frame.key = text; if (frame.members !== NO_MEMBERS) frame.members.set(text, ''); return; }
-    const inner = this.#depth < DEEPEST && DATA.test(text) ? text.replace(ESCAPED, (whole, sign?: string) => (sign === undefined || sign.startsWith('&') ? '"' : sign).padStart(whole.length)) : text;
+    const inner = this.#depth < DEEPEST && isData(text) ? text.replace(ESCAPED, (whole, sign?: string) => (sign === undefined || sign.startsWith('&') ? '"' : sign).padStart(whole.length)) : text;
     if (inner !== text) new Reader(inner, { ...this.#how, called: nameIn(frame) }, this.#found, start, this.#depth + 1).read(0);
     else take(this.#found, frame, text, start);
   }
 }
+
+function isData(text: string): boolean { return text.startsWith('{') || text.startsWith('['); }
 
 function take(found: Found[], frame: Frame, text: string, start: number): void {
   if (DIGITS.test(text)) found.push(numberIn(frame, text, start, !frame.isObject));

@@ -5,7 +5,7 @@ import { PACKINGS, type Packing, type TextPiece } from '../tokens.ts';
 export interface Packed { readonly start: number; readonly end: number; readonly inner: string; readonly how: Packing; readonly before: readonly string[] }
 
 /** As data, addresses and markup begin in base64, also percent-encoded before that. */
-const BEGINNING = 'ey[I-L]|W[wyz13]|aHR0c|PG|PC|JTN|JTV|JTd';
+const BEGINNING = 'eyJ|W3s|Wy[IJ]|WzE|aHR0c|P[CGH][A-Za-z]|JT[NVd]';
 const PACKED = new RegExp(`(?<=^|[^\\w+/-]|%[0-9A-Fa-f]{2})(?:${BEGINNING})(?:[\\w+/-]|%2[BF]){10,}(?:={1,2}|(?:%3D){1,2})?(?![\\w+/=-])`, 'g');
 const HIDING = new RegExp(BEGINNING);
 /** So far back what stands before it says what it is. */
@@ -40,7 +40,9 @@ function wordsOf(text: string): string[] { return (text.replace(/%[0-9A-Fa-f]{2}
 
 /** Puts the written pieces of a text together. What lay in base64 is packed again, also where its end is missing. */
 export function joinPieces(pieces: readonly TextPiece[], written: readonly string[]): string {
-  if (!pieces.some(isMark)) return written.join('');
+  let marked = false;
+  for (const piece of pieces) marked ||= isMark(piece);
+  if (!marked) return written.join('');
   const open: { how: Packing; text: string }[] = [{ how: 'plain', text: '' }];
   const add = (text: string): void => { const last = open.at(-1); if (last) last.text += text; };
   const close = (): void => { const last = open.pop(); if (last) add(pack(last.text, last.how)); };

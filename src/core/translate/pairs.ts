@@ -5,17 +5,36 @@ export interface Pairs { readonly called: string; readonly pairs: readonly Pair[
 
 /** Where a short code begins; one of its attributes, or a word without a value. They are used from one place at a time. */
 const [CODE, ARGUMENT] = [/\[([A-Za-z][\w-]*)(?=\s)/g, /\s+(?:([\w-]+)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'\]]+))|[^\s=\]]+)/y];
-/** The query of an address alone (RFC 3986, section 3.4), as the whole of a text or of what is quoted in it; names and values of a text that is nothing else. */
-const QUERY = /(?<=^|["'])[\w-]+(?:\[\w*\])?=[^\s"'<>&]*(?:(?:&amp;|&)[\w-]+(?:\[\w*\])?=[^\s"'<>&]*)+(?=["']|$)/g;
+/** The query of an address alone (RFC 3986, section 3.4), as the whole of a text or of what is quoted in it; where its second name stands; what cannot be in one. Most texts have no such name, which is quickly seen. */
+const [QUERY, SECOND, OUTSIDE] = [/[\w-]+(?:\[\w*\])?=[^\s"'<>&]*(?:(?:&amp;|&)[\w-]+(?:\[\w*\])?=[^\s"'<>&]*)+(?=["']|$)/y, /&(?!quot;|#)(?:amp;)?[\w-]+(?:\[\w*\])?=/g, /[\s"'<>?]/];
+/** So long the first name with its value can be. */
+const LONGEST_FIRST = 200;
+/** Names and values of a text that is nothing else. */
 const SAID = /^[\w-]+:[^\s;:]+(?:;[\w-]+:[^\s;:]+)+;?$/;
 
 /** The attributes of short codes, queries without an address, and "name:value;name:value". */
 export function pairsIn(text: string): Pairs[] {
   const found: Pairs[] = [];
   if (text.includes('[')) for (const { 0: { length }, 1: called = '', index } of text.matchAll(CODE)) found.push({ called, pairs: argumentsFrom(text, index + length) });
-  if (text.includes('&')) for (const { 0: query, index } of text.matchAll(QUERY)) found.push({ called: '', pairs: split(query, index, /&(?:amp;)?/g, '=') });
+  let behind = 0;
+  for (const { index } of text.includes('&') ? text.matchAll(SECOND) : []) {
+    if (index < behind) continue;
+    const query = queryAround(text, index);
+    behind = query ? query.start + query.text.length : index + 1;
+    if (query) found.push({ called: '', pairs: split(query.text, query.start, /&(?:amp;)?/g, '=') });
+  }
   if (text.includes(';') && SAID.test(text)) found.push({ called: '', pairs: split(text, 0, /;/g, ':') });
   return found.filter(({ pairs }) => pairs.length > 0);
+}
+
+/** The query whose second name begins there. */
+function queryAround(text: string, second: number): { text: string; start: number } | undefined {
+  let start = second;
+  while (start > 0 && second - start < LONGEST_FIRST && !OUTSIDE.test(text.charAt(start - 1))) start--;
+  if (start > 0 && !/["']/.test(text.charAt(start - 1))) return undefined;
+  QUERY.lastIndex = start;
+  const [found] = QUERY.exec(text) ?? [];
+  return found === undefined ? undefined : { text: found, start };
 }
 
 function argumentsFrom(text: string, from: number): Pair[] {

@@ -190,7 +190,7 @@ export class TextReader {
       return;
     }
     const { data } = compiled(rule);
-    if (data && /^\s*[{[]/.test(value)) this.#dataSpans(value, start, data, into, low.replace(/^data-/, ''));
+    if (data && /^\s*[{[]/.test(value)) this.#dataSpans(value, start, data, into, low.startsWith('data-') ? low.slice('data-'.length) : low);
     else if (LINKS.has(low)) this.#bareSpan(value, start, into);
   }
 
