@@ -5,8 +5,8 @@ import { familyOf, isAlike, isCalledSo, isOfSort, nameIn } from './likename.ts';
 import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
 type Looking = Pick<ReferenceStep, 'by' | 'least' | 'listed' | 'alike'> & Sorted;
-/** Words that say the sort of the items that are meant. */
-interface Sorted { readonly said?: readonly string[] }
+/** What is said beside a value of the sort of the items that are meant: is the name of one of that sort? */
+interface Sorted { readonly said?: ((name: string) => boolean) | undefined }
 /** Names on the way to a node. */
 type Way = readonly (string | number)[];
 /** A rule at one place: the kinds that it means there, and what says the sort of the items, where that counts. */
@@ -27,11 +27,11 @@ export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Me
     if (typeof word !== 'string' || word === '') continue;
     const kinds = rule.sorts.kinds(word);
     // What an extension calls after itself may be a thing, though the word alone would say that it is none.
-    if (kinds?.length === 0 && named.length > 0 && FULL_NAME.test(word)) return { rule: { ...rule, said: [word] }, kinds: named };
+    if (kinds?.length === 0 && named.length > 0 && FULL_NAME.test(word)) return { rule: { ...rule, said: (name) => name.startsWith(`${word}/`) }, kinds: named };
     if (kinds) return { rule, kinds };
     said.push(word);
   }
-  return said.length > 0 && named.length > 0 ? { rule: { ...rule, said }, kinds: named } : { rule, kinds: others };
+  return said.length > 0 && named.length > 0 ? { rule: { ...rule, said: (name) => said.some((word) => isOfSort(word, name)) }, kinds: named } : { rule, kinds: others };
 }
 
 const FULL_NAME = /^[a-z\d]+[_-][a-z\d]/i;
@@ -126,7 +126,7 @@ export class Referrer {
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
     }
     const as = typeof raw === 'number' ? 'number' : 'text';
-    const found = this.#index.byId(kinds, localId(raw), (there) => (said === undefined || said.some((word) => isOfSort(word, nameIn(there)))) && (alike === false || (alike === 'name' ? isCalledSo(way.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(way, nameIn(there)))));
+    const found = this.#index.byId(kinds, localId(raw), (there) => (said === undefined || said(nameIn(there))) && (alike === false || (alike === 'name' ? isCalledSo(way.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(way, nameIn(there)))));
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }

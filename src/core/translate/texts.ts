@@ -4,7 +4,7 @@ import { localId, type SiteIndex } from '../siteindex.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 import type { DataKinds, DataNumber } from './data.ts';
 import { compiled, signBefore, signsIn, type HtmlRule } from './htmlrule.ts';
-import { familyOf, isAlike, isNamed, isOfSort, nameIn } from './likename.ts';
+import { familyOf, isAlike, isNamed, nameIn } from './likename.ts';
 import { hidesPacked, packedIn, type Packed } from './packedtext.ts';
 import { pairsIn } from './pairs.ts';
 import { LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, WAY, type Meant, type WordPattern } from './patterns.ts';
@@ -289,7 +289,7 @@ export class TextReader {
     NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
-      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, nameIn(one), many)) && (family === undefined || familyOf(nameIn(one)) === family) && (!alike || isAlike(alike.name, alike.many, nameIn(one))) && (said === undefined || said.some((sort) => isOfSort(sort, nameIn(one)))));
+      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, nameIn(one), many)) && (family === undefined || familyOf(nameIn(one)) === family) && (!alike || isAlike(alike.name, alike.many, nameIn(one))) && (said === undefined || said(nameIn(one))));
       if (address === undefined) continue;
       into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }
