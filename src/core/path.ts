@@ -40,8 +40,11 @@ function stepOf(found: RegExpExecArray): Step {
   if (word === '*' || star) return { down, at: 'any' };
   if (word !== undefined) return { down, at: { name: word } };
   if (index !== undefined) return { down, at: { index: Number(index) } };
-  return { down, at: { name: (single ?? double ?? '').replace(/\\(.)/g, '$1') } };
+  return { down, at: { name: (single ?? double ?? '').replace(/\\(?:u([0-9A-Fa-f]{4})|(.))/g, (_whole, hex: string | undefined, sign: string) => (hex === undefined ? CONTROLS[sign] ?? sign : String.fromCharCode(parseInt(hex, 16)))) } };
 }
+
+/** How control characters are written in a quoted name (RFC 9535, section 2.3.1.1). */
+const CONTROLS: Readonly<Record<string, string>> = { b: '\b', f: '\f', n: '\n', r: '\r', t: '\t' };
 
 function badPath(text: string, at: number): Problem {
   return new Problem('usage', `the path "${text}" is not understood from character ${at + 1} on`, { remedy: 'use $ with .name, [index], [*], .* and ..name' });

@@ -4,7 +4,7 @@ import { groupBy } from '../../../core/json.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { TableGuess } from './guess.ts';
 import { HOLDING, mentions, SAYING, type Mention } from './mentions.ts';
-import { isNameOf, likeName } from './points.ts';
+import { isNameOf, lastWordOf, likeName } from './points.ts';
 import type { Table } from '../engine.ts';
 import type { Suspect } from '../suspicion.ts';
 
@@ -38,13 +38,15 @@ function mentioned(target: Target, seen: readonly Mention[], lines: Record<Secti
   const mine = seen.filter(({ called, id }) => ids.has(id) && likeName(called.replaceAll('-', '_'), table));
   const of = (...forms: Mention['form'][]): string[] => [...new Set(mine.filter(({ form }) => forms.includes(form)).map(({ called }) => called))];
   const family = familyOf(alias);
-  const isUnsure = (name: string): boolean => couldBeMeasure(name) && (family === undefined || familyOf(name) !== family);
+  const isOwn = (name: string): boolean => family !== undefined && (familyOf(name) === family || mine.some(({ called, within, code }) => called === name && familyOf(within ?? code ?? '') === family));
+  const isUnsure = (name: string): boolean => couldBeMeasure(name) && !isOwn(name);
   const rule = (names: readonly string[], how = ''): string[] => (names.length === 0 ? [] : [`- { path: $..*, ${how}loose: true, named: [${names.map(quoted).join(', ')}], to: ${kind} }`]);
   const several = (form: Mention['form']): string[] => speaking(seen.filter((one) => one.form === form), ids, alias);
   const [names, lists] = [of('name', 'many'), several('many')];
   lines.references.sure.push(...rule([...new Set([...names.filter((name) => !isUnsure(name)), ...lists])]));
   lines.references.perhaps.push(...rule(names.filter((name) => isUnsure(name) && !lists.includes(name))));
   lines.references.sure.push(...rule(several('keys'), 'in: keys, '));
+  lines.references.sure.push(...rule(eachOf(seen.filter(({ form }) => form === 'each'), ids, table).map((name) => `${name}.*`)));
   const sorts = of('sort');
   if (sorts.length > 0) lines.references.sure.push(`- { path: $..*, loose: true, named: [${HOLDING.join(', ')}], kindFrom: { field: [${SAYING.join(', ')}], map: { ${sorts.map((word) => `${quoted(word)}: ${kind}`).join(', ')} } } }`);
   const keys = of('key').filter((name) => !isUnsure(name));
@@ -66,8 +68,17 @@ function say({ sure }: Lines, keys: readonly string[], kind: string): void {
 
 /** Names of lists and of maps with a word for the table anywhere in them, of nothing but its ids. */
 function speaking(seen: readonly Mention[], ids: ReadonlySet<string>, alias: string): string[] {
-  const speaks = (name: string): boolean => name.split(/[_-]/).some((part) => isNameOf(part, alias.replace(/^.*_/, '')));
-  return [...groupBy(seen.filter(({ called }) => speaks(called)), ({ called }) => called)].flatMap(([name, same]) => (same.every(({ id }) => ids.has(id)) && new Set(same.map(({ id }) => id)).size > 1 ? [name] : []));
+  const speaks = (name: string): boolean => name.split(/[_-]/).some((part) => isNameOf(part, lastWordOf(alias)));
+  return [...groupBy(seen.filter(({ called }) => speaks(called)), ({ called }) => called)].flatMap(([name, same]) => (same.every(({ id }) => ids.has(id)) && (new Set(same.map(({ id }) => id)).size > 1 || same.every(({ form }) => form === 'many' && saysMany(name, alias))) ? [name] : []));
+}
+
+/** Is a word for several rows of the table in a name? */
+function saysMany(name: string, alias: string): boolean { return name.split(/[_-]/).some((part) => part.length > lastWordOf(alias).replace(/s$/, '').length && isNameOf(part, lastWordOf(alias))); }
+
+/** Names of maps that have an id of the table for each of something else: "board_by_page". */
+function eachOf(seen: readonly Mention[], ids: ReadonlySet<string>, table: Table): string[] {
+  const says = (name: string): boolean => { const [, word] = /^(.+?)_(?:for|by|per)_/.exec(name.replaceAll('-', '_')) ?? []; return word !== undefined && likeName(word, table); };
+  return [...groupBy(seen.filter(({ called }) => says(called)), ({ called }) => called)].flatMap(([name, same]) => (same.every(({ id }) => ids.has(id)) ? [name] : []));
 }
 
 /** Speaks a name of how many or how much, and not of an id? */

@@ -114,7 +114,7 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
   const texts = [...table.columns.values()].filter((column) => isText(column) && !pairs.some(({ of }) => of === column.name));
   // What says to which table a row belongs tells sorts of rows apart only where these are several.
   const several = pairs.find(({ words }) => new Set(words.values()).size > 1);
-  const type = several ? table.columns.get(several.of) : texts.find((column) => /type|kind|taxonomy|section|bundle/i.test(column.name) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
+  const type = several ? table.columns.get(several.of) : texts.find((column) => isSort(column.name, table) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
   const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
   if (areTraces(table, rows, name?.name)) return { is: 'traces' };
@@ -127,21 +127,30 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
   return { is: 'records', people, type: type?.name, types, name: (name ?? known)?.name, title: title?.name, parent: [...points].find(([column]) => /parent|above/i.test(column))?.[0] };
 }
 
+/** Does a column say of which sort a whole row is, and not of which sort something about it is, as "match_type" does? */
+function isSort(column: string, { name }: Table): boolean {
+  const stem = /^(.*?)_?(?:types?|kind|taxonomy|section|bundle)(?:_(?:name|key|slug|code))?$/i.exec(column)?.[1];
+  return stem !== undefined && (stem === '' || ROWS.test(stem) || name.split('_').some((word) => isNameOf(stem, word)));
+}
+const ROWS = /(?:^|_)(?:post|content|item|entry|record|row|node|object|entity|element|page|block)$/i;
 const TITLE = /title|label|(^|_)name$/i;
 const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
 
+const MEMBER = /^(?:user|member|customer|student|learner|subscriber|visitor|buyer|attendee)_?id$/i;
 const CALLER = /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i;
 const VISITOR = '^(?:customer|visitor|guest|buyer|donor|subscriber|applicant|attendee|participant|patient)_?';
 const [REACHED, CALLED] = [new RegExp(`${VISITOR}(?:e_?mail|mail|phone)(?:_?(?:address|number))?$`, 'i'), new RegExp(`${VISITOR}(?:first|last|full)?_?name$`, 'i')];
 
-/** Rows with a time that say from where somebody came or how to reach them, whatever else names them; or that are in a table called like one for what happened, and have no name but that of somebody. `name`: the column that names them. */
+/** Rows without a name that are of one user; rows with a time that say from where somebody came or how to reach them, whatever else names them; or that are in a table called like one for what happened, and have no name but that of somebody. `name`: the column that names them. */
 function areTraces(table: Table, rows: readonly Row[], name: string | undefined): boolean {
   const columns = [...table.columns.values()];
   const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(column.name));
+  // What people of a site have, without a name of its own, is theirs.
+  if (name === undefined && columns.some((column) => MEMBER.test(column.name)) && !columns.some((column) => isText(column) && TITLE.test(column.name))) return true;
   return (columns.some((column) => CALLER.test(column.name)) || has(REACHED) || (TRACES.test(table.name) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
 }
 
-function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expire|(^|_)(?:at|on|day)$/i.test(column.name) && holdsTime(column, rows)); }
+function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/i.test(column.name) && holdsTime(column, rows)); }
 
 /** Are the words of a column mostly made of the ids of other rows: "/board/12"? Then they are other ones on every site. */
 function areAddressesOfRows(rows: readonly Row[], { name }: Column, ids: Around['ids']): boolean { return rows.filter((row) => namesRow(cellText(row[name]), ids)).length > rows.length / 2; }

@@ -5,10 +5,10 @@ import { packingOf, type TableGuess } from './guess.ts';
 import { leavesOf } from './leaves.ts';
 
 /**
- * A number in a row, and what it is called. `name`: a value under a name, `many`: one of several in a list; `key`: a field whose name ends with it; `keys`: a member of a map of nothing but numbers;
- * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `argument`: the same under a name of its own; `attribute`: of a tag; `data`: JSON in a comment. Of an argument `code` is the word of its short code.
+ * A number in a row, and what it is called. `name`: a value under a name, `many`: one of several in a list; `key`: a field whose name ends with it; `keys`: a member of a map of nothing but numbers, `each`: its value there;
+ * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `argument`: the same under a name of its own; `attribute`: of a tag; `data`: JSON in a comment. Of an argument `code` is the word of its short code. `within`: the name of the value that it lies in.
  */
-export interface Mention { readonly called: string; readonly id: string; readonly form: 'name' | 'many' | 'key' | 'keys' | 'member' | 'sort' | 'code' | 'argument' | 'attribute' | 'data'; readonly code?: string }
+export interface Mention { readonly called: string; readonly id: string; readonly form: 'name' | 'many' | 'key' | 'keys' | 'each' | 'member' | 'sort' | 'code' | 'argument' | 'attribute' | 'data'; readonly code?: string; readonly within?: string }
 
 /** Short codes, and what is given to them. Attributes of tags. Members of JSON data with a number. */
 const [CODE, ARGUMENT, ATTRIBUTE, DATA] = [/\[([a-z][\w-]*)(\s[^\]]*)\]/g, /\s([a-z][\w-]*)=["']?([1-9]\d*)(?=["'\s]|$)/g, /\sdata-([a-z][\w-]*)=["']([1-9]\d*)["']/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g];
@@ -20,7 +20,7 @@ export function mentions({ guess }: TableGuess, row: Row): Mention[] {
   return Object.entries(row).flatMap(([column, cell]): Mention[] => {
     const text = cellText(cell);
     const packing = packingOf([text]);
-    if (packing === 'php' || packing === 'json') { const node = unpacked(text, packing); return [...inValues(node, key ?? column), ...inMaps(node, key ?? column)]; }
+    if (packing === 'php' || packing === 'json') { const node = unpacked(text, packing); return [...inValues(node, key ?? column), ...inMaps(node, key ?? column)].map((one) => ({ ...one, within: key ?? column })); }
     const codes = [...text.matchAll(CODE)].flatMap(([, word = '', given = '']) => inCode(word, given));
     const attributes = [...text.matchAll(ATTRIBUTE)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'attribute' }));
     const data = text.includes('<!--') ? [...text.matchAll(DATA)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'data' })) : [];
@@ -39,7 +39,10 @@ function inMaps(node: Node, called: string): Mention[] {
   const below = members.flatMap(([name, child]) => inMaps(child, typeof name === 'number' ? called : name));
   if (Array.isArray(inner) || members.length === 0) return below;
   const names = members.map(([name]) => String(name));
-  if (names.every((name) => /^[1-9]\d*$/.test(name))) return [...names.map((id): Mention => ({ called, id, form: 'keys' })), ...below];
+  if (names.every((name) => /^[1-9]\d*$/.test(name))) {
+    const each = members.flatMap(([, child]): Mention[] => { const value = unwrap(child); return typeof value === 'number' || typeof value === 'string' ? [{ called, id: String(value), form: 'each' }] : []; });
+    return [...names.map((id): Mention => ({ called, id, form: 'keys' })), ...each, ...below];
+  }
   const ended = names.flatMap((name): Mention[] => { const [, word = '', id] = /^([a-z]\w*?)[_-]([1-9]\d*)$/i.exec(name) ?? []; return id === undefined ? [] : [{ called: word, id, form: 'member' }]; });
   return [...ended, ...besideSort(members), ...below];
 }

@@ -111,7 +111,9 @@ export class DraftPlan {
     const plain = slug(this.alias(table));
     const alias = this.#taken.has(plain) && !this.#known.has(table) ? `own-${plain}` : plain;
     if (type === undefined) return alias;
-    const taken = this.#taken.has(slug(type)) || this.records().some((one) => one.table.name !== table && (slug(this.alias(one.table.name)) === slug(type) || one.guess.types.some((other) => slug(other) === slug(type))));
+    // A word for another table is the name of what lies there.
+    const isOfOthers = this.own.filter(is('records')).some((one) => one.table.name === table && areOfOthers(one));
+    const taken = isOfOthers || this.#taken.has(slug(type)) || this.records().some((one) => one.table.name !== table && (slug(this.alias(one.table.name)) === slug(type) || one.guess.types.some((other) => slug(other) === slug(type))));
     return taken ? `${alias}-${slug(type)}` : slug(type);
   }
 
@@ -159,8 +161,11 @@ export class DraftPlan {
     return key && isOne && !this.#isPointedAt(one) ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
   }
 
-  /** Do rows of other tables refer to these? */
-  #isPointedAt({ table }: TableGuess): boolean { return this.all.some((other) => other.table !== table && [...other.points.values()].includes(table.name)); }
+  /** Do rows of other tables refer to these? What visitors left does not tell a part from an item where nothing names it. */
+  #isPointedAt(one: Of<'records'>): boolean {
+    const pointing = this.all.filter(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
+    return pointing.some(({ guess }) => guess.is !== 'traces') || (pointing.length > 0 && this.#areItems(one, undefined));
+  }
 
   /** The rule for a place that points to a table. Of people whom the other site does not have its own user takes the place. */
   reference(path: string, to: string): string { return `{ path: ${quotedPath(path)}, to: ${this.kindsIn(to)}${this.arePeople(to) ? ', otherwise: user' : ''} }`; }
