@@ -161,10 +161,10 @@ export class DraftPlan {
     return key && isOne && !this.#isPointedAt(one) ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
   }
 
-  /** Do rows of other tables refer to these? What visitors left does not tell a part from an item where nothing names it. */
+  /** Do rows of other tables refer to these? What visitors left says little: then the titles of items are different ones. */
   #isPointedAt(one: Of<'records'>): boolean {
     const pointing = this.all.filter(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
-    return pointing.some(({ guess }) => guess.is !== 'traces') || (pointing.length > 0 && this.#areItems(one, undefined));
+    return pointing.some(({ guess }) => guess.is !== 'traces') || (pointing.length > 0 && one.guess.title !== undefined && distinct(one.samples, one.guess.title) === one.samples.length);
   }
 
   /** The rule for a place that points to a table. Of people whom the other site does not have its own user takes the place. */
