@@ -100,8 +100,8 @@ export class Opening {
     }
   }
 
-  /** A node that is opened already. `above`: rules that hold for the list that it is an entry of. */
-  #refer(node: Node, { place, rules, siblings, above }: { place: At; rules: Opened; siblings: Node; above: readonly Meaning[] }): Node {
+  /** A node that is opened already. `above`: rules that hold for the list that it is an entry of, or `mapped`, for the map that counts like one. */
+  #refer(node: Node, { place, rules, siblings, above, mapped = false }: { place: At; rules: Opened; siblings: Node; above: readonly Meaning[]; mapped?: boolean }): Node {
     const inner = unwrap(node);
     const chosen = rules.values.length === 0 && above.length === 0 ? undefined : chosenIn(inner);
     const meanings = rules.values.length === 0 ? above : this.#meanings(rules.values, chosen ?? inner, siblings, above);
@@ -110,7 +110,8 @@ export class Opening {
     let found = node;
     for (const one of meanings) found = this.#referrer.value(found, one.kinds, one.rule, this.#called(one));
     const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, inner, siblings, NOTHING);
-    const isMap = rules.values.length > 0 && meanings.some(({ rule }) => rule.maps !== false) && typeof inner === 'object';
+    // What holds for such a map holds for maps in it too, as of the pages for each use in each language.
+    const isMap = typeof inner === 'object' && (rules.values.length > 0 || mapped) && meanings.some(({ rule }) => rule.maps !== false);
     return this.#below(found, isMap ? { place, keys, above: meanings.filter(({ rule }) => rule.maps !== false), mapped: true } : { place, keys, above: meanings });
   }
 
@@ -180,7 +181,7 @@ export class Opening {
     for (let i = 0; i < names.length; i++) {
       const key = names[i] as string;
       const node = object[key];
-      const now = this.#member(node, opened[i] as Member, siblings, mapped || isEntry(i) || (choice && key === CHOSEN) ? above : NOTHING);
+      const now = this.#member(node, opened[i] as Member, siblings, mapped || isEntry(i) || (choice && key === CHOSEN) ? above : NOTHING, mapped);
       if (now !== node) setOwn(object, key, now);
     }
     return opened.every(({ key }, i) => key === names[i]) ? object : new Entries(names.map((key, i) => [(opened[i] as Member).key, object[key]]), false);
@@ -200,17 +201,17 @@ export class Opening {
       return { name, key: this.#name(referred.pairs[i]?.[0] ?? name, rules), place: child, rules };
     });
     const siblings = opened.some(({ rules }) => rules.asks) ? entries.with(pairs.map(([key, value]) => [key, value])) : entries;
-    pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings, mapped || isEntry(i) || (choice && opened[i]?.name === CHOSEN) ? above : NOTHING); });
+    pairs.forEach((pair, i) => { pair[1] = this.#member(pair[1], opened[i] as Member, siblings, mapped || isEntry(i) || (choice && opened[i]?.name === CHOSEN) ? above : NOTHING, mapped); });
     return opened.every(({ key }, i) => key === pairs[i]?.[0]) ? entries : entries.with(pairs.map(([, value], i) => [(opened[i] as Member).key, value]));
   }
 
-  #member(node: Node, { name, key, place, rules: all }: Member, siblings: Node, above: readonly Meaning[]): Node {
+  #member(node: Node, { name, key, place, rules: all }: Member, siblings: Node, above: readonly Meaning[], mapped: boolean): Node {
     const rules = key instanceof Text && isKeptOf(name, node) ? { ...all, values: [] } : all;
     // Numbers and the like are done with, unless they are ids.
     if (typeof node !== 'string' && typeof node !== 'object' && rules.values.length === 0 && above.length === 0) return node;
     this.#way.push(name);
     this.#inside.push(siblings);
-    const now = this.#refer(node, { place, rules, siblings, above });
+    const now = this.#refer(node, { place, rules, siblings, above, mapped });
     this.#inside.pop();
     this.#way.pop();
     return now;

@@ -28,7 +28,9 @@ const [NO_PATH, NO_FILE] = ['(?<!/)', `(?!\\.(?:${[...ENDINGS, ...PROGRAMS].join
 /** A text that is a way of words, such as "include/page/12", or several, and no address. */
 export const WAY = /^[A-Za-z][\w-]*(?:\/[\w-]+)+(?:\s?[,;|]\s?[A-Za-z][\w-]*(?:\/[\w-]+)+)*$/;
 /** A guess behind a slash counts only in a text that is such a way. */
-export function isAlone({ guessed, before }: Pattern): boolean { return guessed && before.endsWith('/'); }
+export function isAlone({ guessed, before }: Pattern): boolean { return guessed && before.endsWith('/') && !ROOTED.test(before); }
+/** What stands before the word says where in an address it is. */
+const ROOTED = /\/\{(?:word|family)\}/;
 
 /** No pattern begins within a word, but one with a sign of its own may stand right behind one: `a.post-12`. */
 function apart(before: string): string { return /^[\w*{]/.test(before) ? '(?<![\\w-])' : ''; }
@@ -45,7 +47,7 @@ export function placesOf(pattern: Pattern): RegExp {
 export function wordPattern(pattern: Pattern): WordPattern {
   const { before, after, meant } = pattern;
   const alone = isAlone(pattern);
-  return { ...meant, alone, many: before.endsWith('['), open: /^[_-]/.test(after), begin: new RegExp(`${apart(before)}${alone ? '' : NO_PATH}${loose(before).replace(/\\\{(word|family)\\\}/, '(?<$1>[A-Za-z][\\w-]*)')}${quoted(before)}${pattern.list ? '(?:\\d+[,|])*' : ''}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
+  return { ...meant, alone, many: before.endsWith('['), open: /^[_-]/.test(after), begin: new RegExp(`${apart(before)}${alone || ROOTED.test(before) ? '' : NO_PATH}${loose(before).replace(/\\\{(word|family)\\\}/, '(?<$1>[A-Za-z][\\w-]*)')}${quoted(before)}${pattern.list ? '(?:\\d+[,|])*' : ''}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
 }
 
 /** Words that stand in every text in which the pattern is found: looking for them is much quicker than the expression. */

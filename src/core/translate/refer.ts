@@ -85,10 +85,10 @@ export class Referrer {
     return found.every((one) => one instanceof Reference && one.to !== undefined) ? new Decoded('list', found, sign) : text;
   }
 
-  /** A map of nothing but ids: of such kinds, and not smaller than the rule says. */
+  /** A map of nothing but ids, or of such maps: of such kinds, and not smaller than the rule says. */
   isMapOfIds(node: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>): boolean {
     const values = (node instanceof Entries ? node.pairs.map(([, value]) => value) : isPlainObject(node) ? Object.values(node) : []).filter((value) => value !== '' && value !== 0 && value !== '0');
-    return values.length > 0 && values.every((value) => this.#isId(value, kinds, least));
+    return values.length > 0 && (values.every((value) => this.#isId(value, kinds, least)) || values.every((value) => this.isMapOfIds(value, kinds, { least })));
   }
 
   /** Several ids, in a list or as the names of members, all of items of one family with what they stand in. `names`: what that is called. */

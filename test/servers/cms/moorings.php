@@ -64,6 +64,9 @@ foreach (['mr_hide' => ['hide_on_ids' => "$piers, $crew", 'include' => "page/$pi
 // Attributes of short codes, queries and data in data; what is packed twice; lists under the name of the very thing.
 $wpdb->update($wpdb->posts, ['post_content' => "[mr_list mr_bg=\"$anchor\" buoy_in=\"$bell, $whistle\" depth=$deep][mr_one buoy='{\"id\":$bell}' query=\"post_type=mr_buoy&p=$whistle\"]<!-- wp:mr/inner " . serialize_block_attributes(['config' => wp_json_encode(['buoy' => $bell, 'level' => (string) $level]), 'showOn' => [$piers, $crew]]) . ' /-->'], ['ID' => entry('mr_buoy', 'attributes', 'Attributes', ['post_content' => 'x'])]);
 foreach (['mr_twice' => serialize(serialize(['buoy' => $bell, 'at' => "$address/piers/"])), 'mr_sorted' => ['mr_buoy' => "$whistle,$bell"], 'mr_one' => ['post_type' => 'mr_buoy', 'p' => $bell], 'mr_where' => "singular-page-$piers", 'mr_ask' => "type=page&id=$crew&op=in", 'mr_said' => "post_type:mr_buoy;id:$bell", 'mr_sorts' => [['id' => $deep, 'type' => 'mr_depth']], 'mr_mail' => "See {{page_url:$piers}}"] as $name => $value) update_option($name, $value);
+foreach (['mr_api' => "<script>fetch('/wp-json/wp/v2/pages/$piers'); fetch('$address/wp-json/wp/v2/mr_buoy/$bell?_embed');</script>", 'mr_at' => "entry://mr_buoy/$bell", 'mr_lang_pages' => ['en' => ['about' => $piers, 'crew' => (string) $crew], 'ga' => ['about' => $crew]], 'mr_rules' => [['what' => 'mr_depth', 'ids' => [$deep]], ['kind' => 'internal', 'target' => $crew]], 'mr_term_order' => [$deep, $storms], 'mr_buoy_page' => [$bell => $piers, $whistle => $crew], 'mr_under' => "include/singular/child_of/$piers", 'mr_css' => ".attachment-$anchor { margin: 12px }"] as $name => $value) update_option($name, $value);
+update_post_meta($bell, 'mr_relation', [$whistle]);
+update_post_meta($bell, 'mr_yes', $whistle);
 update_term_meta($deep, 'mr_sister', $deep);
 update_term_meta($deep, 'mr_gallery', "$anchor|$anchor");
 set_theme_mod('mr_pages', "$piers,$crew");
