@@ -1,4 +1,5 @@
 import { expect, test } from '@jest/globals';
+import fc from 'fast-check';
 import { Importer, type SiteIndex } from '../../src/core/index.ts';
 import { kindOf, portableOf, twoSites } from '../helpers/arbitrary.ts';
 
@@ -107,6 +108,18 @@ test('links of a site in a folder of its host: without the folder where the othe
   const back = (html: string): unknown => (new Importer(dev, kinds).local(KIND, { value: portableOf(live, KIND, { html }).value, covers: 'all' }).value as { html: string }).html;
   const links = ['/shop/prices/', '/shop/unknown/', '/shop/', '/shop', '/shop?x=1', '/shop/?p=2000901', '/shop/uploads/2000000/pier.png', '/shops/', '/prices/', '/', '?x=1'];
   expect(links.map((link) => back(`<a href="${link}">`))).toEqual(['/fares/', '/unknown/', '/', '/', '/?x=1', '/?p=1000901', '/uploads/1000000/pier.png', '/shops/', '/prices/', '/', '?x=1'].map((link) => `<a href="${link}">`));
+});
+
+/** Pieces of what stands in texts, whole or broken. */
+const BITS = ['[any ', '[x board="1000000" template=1000001', ']', '"', "'", '&', '&amp;', 'template=1000000', 'templates[]=1000001', '{"template":1000000}', '{\\"template\\":1000001}', '{\\u0022template\\u0022:1000000}', '<!-- a {"config":"', '"} -->', "<div data-x='", '>', '<script>', '</script>', 'go({template: 1000000, x: [1000001]})', 'templates[7] = {', '}', '%3D', '#s=', 'http://dev.example/fares/', 'ø', '⟦', '⟧', ';', 'template:1000000;x:1', ' ', '=', '\\', '%', 'eyJ'];
+const PACKINGS = [base64, (text: string) => base64(text).replace(/=+$/, ''), (text: string) => Buffer.from(text).toString('base64url'), (text: string) => encodeURIComponent(base64(text))];
+const piece = fc.oneof({ weight: 5, arbitrary: fc.constantFrom(...BITS) }, { weight: 1, arbitrary: fc.tuple(fc.constantFrom(...BITS), fc.constantFrom(...PACKINGS)).map(([bit, pack]) => pack(`{"template":1000000,"say":"${bit}"}`)) });
+
+test('whatever stands together in a text comes back as it was', () => {
+  fc.assert(fc.property(fc.array(piece, { maxLength: 14 }), (pieces) => {
+    const value = { html: pieces.join('') };
+    expect(new Importer(dev, kinds).local(KIND, { value: portableOf(dev, KIND, value).value, covers: 'all' }).value).toEqual(value);
+  }), { numRuns: 3000, seed: 7 });
 });
 
 test('the corpus is large enough', () => { expect(PLACES.length).toBeGreaterThanOrEqual(80); });

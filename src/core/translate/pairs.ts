@@ -3,8 +3,8 @@ import type { Pair } from './datareader.ts';
 /** Names with a value each that stand together in a text, and what they are the attributes of. Offsets are those in the text. */
 export interface Pairs { readonly called: string; readonly pairs: readonly Pair[] }
 
-/** Where a short code begins; one of its attributes, or a word without a value. They are used from one place at a time. */
-const [CODE, ARGUMENT] = [/\[([A-Za-z][\w-]*)(?=\s)/g, /\s+(?:([\w-]+)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'\]]+))|[^\s=\]]+)/y];
+/** Where a short code begins; one of its attributes, or a word without a value: up to where another one begins. They are used from one place at a time. */
+const [CODE, ARGUMENT] = [/\[([A-Za-z][\w-]*)(?=\s)/g, /\s+(?:([\w-]+)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'[\]]+))|[^\s=[\]]+)/y];
 /** The query of an address alone (RFC 3986, section 3.4), as the whole of a text or of what is quoted in it; where its second name stands; what cannot be in one. Most texts have no such name, which is quickly seen. */
 const [QUERY, SECOND, OUTSIDE] = [/[\w-]+(?:\[\w*\])?=[^\s"'<>&]*(?:(?:&amp;|&)[\w-]+(?:\[\w*\])?=[^\s"'<>&]*)+(?=["']|$)/y, /&(?!quot;|#)(?:amp;)?[\w-]+(?:\[\w*\])?=/g, /[\s"'<>?]/];
 /** So long the first name with its value can be. */
@@ -20,7 +20,7 @@ export function pairsIn(text: string): Pairs[] {
   for (const { index } of text.includes('&') ? text.matchAll(SECOND) : []) {
     if (index < behind) continue;
     const query = queryAround(text, index);
-    behind = query ? query.start + query.text.length : index + 1;
+    behind = query ? query.start + query.text.length : endOf(text, index);
     if (query) found.push({ called: '', pairs: split(query.text, query.start, /&(?:amp;)?/g, '=') });
   }
   if (text.includes(';') && SAID.test(text)) found.push({ called: '', pairs: split(text, 0, /;/g, ':') });
@@ -35,6 +35,13 @@ function queryAround(text: string, second: number): { text: string; start: numbe
   QUERY.lastIndex = start;
   const [found] = QUERY.exec(text) ?? [];
   return found === undefined ? undefined : { text: found, start };
+}
+
+/** Where what stands together ends: in it no other query begins. */
+function endOf(text: string, from: number): number {
+  let end = from + 1;
+  while (end < text.length && !OUTSIDE.test(text.charAt(end))) end++;
+  return end;
 }
 
 function argumentsFrom(text: string, from: number): Pair[] {
