@@ -17,10 +17,10 @@ export type TextPiece =
   | { token: 'site'; spelling: Spelling }
   | { token: 'path'; address: string; variant: string; spelling: Spelling }
   | { token: 'id' | 'name'; address: string }
-  | { token: 'base64'; how: Packing | 'end' };
+  | { token: 'base64'; how: Base64Spelling | 'end' };
 /** How base64 (RFC 4648) is written that stands in a text: as it is, without padding, for addresses and without padding, percent-encoded. */
-export const PACKINGS = ['plain', 'bare', 'url', 'encoded'] as const;
-export type Packing = (typeof PACKINGS)[number];
+export const BASE64_SPELLINGS = ['plain', 'bare', 'url', 'encoded'] as const;
+export type Base64Spelling = (typeof BASE64_SPELLINGS)[number];
 /**
  * How an address is written: plainly, with the other scheme, without scheme, without slashes before the host, as the host alone; with `\/`, also without scheme or escaped twice; percent-encoded
  * in upper or lower case, or with `\/` before that. `folder`: only the folder of the host that the site lies in, with which links of its own begin that name no host.
@@ -96,7 +96,7 @@ function parseToken(token: string): TextPiece {
   const spelling = SPELLINGS.find((one) => rest.includes(one)) ?? 'plain';
   const address = rest[0] ?? '';
   if (word === 'site') return { token: 'site', spelling };
-  if (word === 'base64') { const how = [...PACKINGS, 'end' as const].find((one) => one === (rest[0] ?? 'plain')); if (how) return { token: 'base64', how }; }
+  if (word === 'base64') { const how = [...BASE64_SPELLINGS, 'end' as const].find((one) => one === (rest[0] ?? 'plain')); if (how) return { token: 'base64', how }; }
   if (!address.includes(':')) throw unknownNotation(`the token "⟦${token}⟧"`);
   if (word === 'id' || word === 'name') return { token: word, address };
   if (word !== 'path') throw unknownNotation(`the token "⟦${token}⟧"`);

@@ -45,6 +45,8 @@ import { hasMariaDb } from '../helpers/servers.ts';
     expect(lines("select concat_ws(' ', n.label, n.target_id, p.label) from skf7_sail_nodes n left join skf7_sail_nodes p on p.node_id = n.parent_node where n.label in ('Top', 'Below') order by n.label")).toEqual([`Below ${form} Top`, `Top ${winter}`]);
     const fares = id('fares', 'page');
     expect(JSON.parse(pair.live.php("echo json_encode(get_option('sail_quizzes'));"))).toEqual({ default_quiz: Number(lights), quiz_by_page: { [fares]: Number(knots) }, calendars_on_front: [Number(winter)] });
+    // A table whose whole name is a word that others only have behind theirs.
+    expect(lines("select concat_ws(' ', l.slug, p.note) from skf7_sail_price_lines p join skf7_sail_list l on l.id = p.list_id")).toEqual(['spring By the day']);
     expect(lines('select status from skf7_sail_members')).toEqual(['here']);
     expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
     expect((await run('undo', 'live', '--yes')).code).toBe(0);

@@ -1,8 +1,8 @@
 import { bytesOfText } from '../bytes.ts';
-import { PACKINGS, type Packing, type TextPiece } from '../tokens.ts';
+import { BASE64_SPELLINGS, type Base64Spelling, type TextPiece } from '../tokens.ts';
 
 /** A stretch of a text in base64, with the words before it, the nearest first. Offsets are those in the text. */
-export interface Packed { readonly start: number; readonly end: number; readonly inner: string; readonly how: Packing; readonly before: readonly string[] }
+export interface Packed { readonly start: number; readonly end: number; readonly inner: string; readonly how: Base64Spelling; readonly before: readonly string[] }
 
 /** As data, addresses and markup begin in base64, also percent-encoded before that. */
 const BEGINNING = 'eyJ|W3s|Wy[IJ]|WzE|aHR0c|P[CGH][A-Za-z]|JT[NVd]';
@@ -27,11 +27,11 @@ function unpack(written: string, encoded: boolean): Pick<Packed, 'inner' | 'how'
   const bytes = Buffer.from(written.includes('%') ? decodeURIComponent(written) : written, 'base64');
   const inner = bytes.toString('utf8');
   if (inner.includes('\ufffd')) return undefined;
-  const how = [...(encoded ? ['encoded' as const] : []), ...PACKINGS].find((one) => pack(inner, one) === written);
+  const how = [...(encoded ? ['encoded' as const] : []), ...BASE64_SPELLINGS].find((one) => pack(inner, one) === written);
   return how && { inner, how };
 }
 
-function pack(text: string, how: Packing): string {
+function pack(text: string, how: Base64Spelling): string {
   const packed = bytesOfText(text).toString(how === 'url' ? 'base64url' : 'base64');
   return how === 'bare' ? packed.replace(/=+$/, '') : how === 'encoded' ? encodeURIComponent(packed) : packed;
 }
@@ -43,7 +43,7 @@ export function joinPieces(pieces: readonly TextPiece[], written: readonly strin
   let marked = false;
   for (const piece of pieces) marked ||= isMark(piece);
   if (!marked) return written.join('');
-  const open: { how: Packing; text: string }[] = [{ how: 'plain', text: '' }];
+  const open: { how: Base64Spelling; text: string }[] = [{ how: 'plain', text: '' }];
   const add = (text: string): void => { const last = open.at(-1); if (last) last.text += text; };
   const close = (): void => { const last = open.pop(); if (last) add(pack(last.text, last.how)); };
   pieces.forEach((piece, i) => {

@@ -73,14 +73,14 @@ export class Referrer {
       return to === undefined ? node : new Reference(to, 'number', node.text.slice(0, -1));
     }
     if ((typeof node !== 'string' && typeof node !== 'number') || node === '' || node === 0 || (rule.loose && !couldBeId(node))) return node;
-    if (rule.alike === true && typeof node === 'string' && LISTED.test(node)) return this.#list(node, kinds, rule, way);
+    const sign = rule.alike === true && typeof node === 'string' ? LISTED.exec(node)?.[1] : undefined;
+    if (sign !== undefined) return this.#list(String(node), sign, kinds, { rule, way });
     const found = this.#look(node, kinds, rule, way);
     return rule.loose && found instanceof Reference && found.to === undefined ? node : found;
   }
 
   /** Several ids in a text, where what it is called says it of all of them. */
-  #list(text: string, kinds: readonly string[], rule: Looking, way: Way): Node {
-    const [sign = ''] = /\s?[,|;]\s?/.exec(text) ?? [];
+  #list(text: string, sign: string, kinds: readonly string[], { rule, way }: { rule: Looking; way: Way }): Node {
     const found = text.split(sign).map((one) => this.#look(one, kinds, rule, [...way, 0]));
     return found.every((one) => one instanceof Reference && one.to !== undefined) ? new Decoded('list', found, sign) : text;
   }

@@ -1,7 +1,7 @@
 import { pointer, type Address } from '../address.ts';
 import type { Json } from '../json.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { keyName } from '../tokens.ts';
+import { keyName, pointsToItem } from '../tokens.ts';
 import { Decoded, Entries, Exact, isPlainObject, Reference, Text, type Key, type Node } from '../tree.ts';
 import { notate, readNotation } from './notation.ts';
 import { joinPieces } from './packedtext.ts';
@@ -82,5 +82,5 @@ function pairsOf(node: Node): readonly [Key, Node][] | undefined { return node i
 /** What a word refers to by id or name: an address or a path says what it means by itself. */
 function addressesIn(node: Word): string[] {
   if (node instanceof Reference) return node.to === undefined ? [] : [node.to];
-  return node instanceof Text ? node.pieces.flatMap((piece) => (typeof piece !== 'string' && (piece.token === 'id' || piece.token === 'name') ? [piece.address] : [])) : [];
+  return node instanceof Text ? node.pieces.flatMap((piece) => (pointsToItem(piece) && piece.token !== 'path' ? [piece.address] : [])) : [];
 }

@@ -14,15 +14,17 @@ foreach ([
   'quiz_master (id int not null auto_increment primary key, name varchar(200) not null, result_page int default 0)',
   'quiz_question (id int not null auto_increment primary key, quiz_id int not null, title varchar(200), answer_type varchar(20), answer_data longtext)',
   'quiz_statistic (ref_id int not null, question_id int not null, points int, user_id bigint, create_time int, primary key (ref_id, question_id))',
+  'list (id int not null auto_increment primary key, slug varchar(40) not null, unique key slug (slug))',
+  'price_lines (id int not null auto_increment primary key, list_id int not null, note varchar(40))',
   'members (id int not null auto_increment primary key, user_id bigint, calendar_id int unsigned, status varchar(20))',
   'nodes (node_id int not null auto_increment primary key, parent_node int, label varchar(80), target_type varchar(20), target_id bigint)',
 ] as $table) if ($wpdb->query("create table {$p}sail_$table") === false) throw new Exception($wpdb->last_error);
 $add = function (string $table, array $row) use ($wpdb, $p): int { if ($wpdb->insert("{$p}sail_$table", $row) === false) throw new Exception($wpdb->last_error); return $wpdb->insert_id; };
 /** An answer as the extension keeps it. */
 class SailAnswer { protected $_imageId; function __construct(int $image) { $this->_imageId = $image; } }
-foreach (range(1, $dev ? 40 : 7) as $n) { $add('quiz_master', ['name' => "Old quiz $n"]); $add('quiz_question', ['quiz_id' => $n, 'title' => 'Old']); $add('nodes', ['label' => "Old node $n"]); $add('calendars', ['name' => "Old $n", 'slug' => "old-$n"]); $add('rules', ['calendar' => $n, 'title' => "Old rule $n", 'rule_type' => 'flat']); $add('form_fields', ['form_id' => 1, 'field_key' => $n === 3 ? 'mail' : "old$n", 'label' => 'Old']); }
+foreach (range(1, $dev ? 40 : 7) as $n) { $add('quiz_master', ['name' => "Old quiz $n"]); $add('quiz_question', ['quiz_id' => $n, 'title' => 'Old']); $add('nodes', ['label' => "Old node $n"]); $add('list', ['slug' => "old-$n"]); $add('calendars', ['name' => "Old $n", 'slug' => "old-$n"]); $add('rules', ['calendar' => $n, 'title' => "Old rule $n", 'rule_type' => 'flat']); $add('form_fields', ['form_id' => 1, 'field_key' => $n === 3 ? 'mail' : "old$n", 'label' => 'Old']); }
 if (!$dev) { $add('members', ['user_id' => 1, 'calendar_id' => 3, 'status' => 'here']); $add('bookings', ['calendar_id' => 3, 'rule_id' => 2, 'customer_name' => 'A visitor', 'booked_at' => '2026-01-02 10:00:00']); return; }
-foreach (['calendars', 'rules', 'form_fields', 'quiz_master', 'quiz_question', 'nodes'] as $table) $wpdb->query("delete from {$p}sail_$table");
+foreach (['calendars', 'rules', 'form_fields', 'quiz_master', 'quiz_question', 'nodes', 'list'] as $table) $wpdb->query("delete from {$p}sail_$table");
 $harbour = there('attachment', 'harbour');
 $form = entry('sail_form', 'ask', 'Ask');
 $coast = wp_insert_term('Far', 'sail_coast', ['slug' => 'far'])['term_id'];
@@ -35,6 +37,7 @@ $name = $add('form_fields', ['form_id' => $form, 'field_key' => 'name', 'label' 
 $add('form_fields', ['form_id' => $form, 'field_key' => 'mail', 'label' => 'Mail', 'sort_order' => 1, 'depends_on' => $name]);
 $add('coast_prices', ['term_id' => $coast, 'price' => '4.50', 'calendar_id' => $winter, 'image_id' => $harbour]);
 $add('members', ['user_id' => 1, 'calendar_id' => $summer, 'status' => 'there']);
+$add('price_lines', ['list_id' => $add('list', ['slug' => 'spring']), 'note' => 'By the day']);
 $quizzes = [];
 foreach (['Knots', 'Lights'] as $n => $title) {
   $quizzes[] = $add('quiz_master', ['name' => $title, 'result_page' => there('page', 'fares')]);

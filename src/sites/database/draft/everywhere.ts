@@ -4,7 +4,7 @@ import { groupBy } from '../../../core/json.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { TableGuess } from './guess.ts';
 import { HOLDING, mentions, SAYING, type Mention } from './mentions.ts';
-import { isNameOf, lastWordOf, likeName } from './points.ts';
+import { isRowOf, likeName } from './points.ts';
 import type { Table } from '../engine.ts';
 import type { Suspect } from '../suspicion.ts';
 
@@ -66,20 +66,20 @@ function say({ sure }: Lines, keys: readonly string[], kind: string): void {
   }
 }
 
-/** Names of lists and of maps with a word for the table anywhere in them, of nothing but its ids. */
+/** Names of lists and of maps with a word for the table anywhere in them, of nothing but its ids: of several, or of one in a list that is called after many. */
 function speaking(seen: readonly Mention[], ids: ReadonlySet<string>, alias: string): string[] {
-  const speaks = (name: string): boolean => name.split(/[_-]/).some((part) => isNameOf(part, lastWordOf(alias)));
-  return [...groupBy(seen.filter(({ called }) => speaks(called)), ({ called }) => called)].flatMap(([name, same]) => (same.every(({ id }) => ids.has(id)) && (new Set(same.map(({ id }) => id)).size > 1 || same.every(({ form }) => form === 'many' && saysMany(name, alias))) ? [name] : []));
+  const wordsFor = (name: string): string[] => name.split(/[_-]/).filter((part) => isRowOf(part, alias));
+  return ofOnly(ids, seen.filter(({ called }) => wordsFor(called).length > 0)).flatMap(([name, same]) => (new Set(same.map(({ id }) => id)).size > 1 || (same.every(({ form }) => form === 'many') && wordsFor(name).some((word) => word.endsWith('s'))) ? [name] : []));
 }
-
-/** Is a word for several rows of the table in a name? */
-function saysMany(name: string, alias: string): boolean { return name.split(/[_-]/).some((part) => part.length > lastWordOf(alias).replace(/s$/, '').length && isNameOf(part, lastWordOf(alias))); }
 
 /** Names of maps that have an id of the table for each of something else: "board_by_page". */
 function eachOf(seen: readonly Mention[], ids: ReadonlySet<string>, table: Table): string[] {
   const says = (name: string): boolean => { const [, word] = /^(.+?)_(?:for|by|per)_/.exec(name.replaceAll('-', '_')) ?? []; return word !== undefined && likeName(word, table); };
-  return [...groupBy(seen.filter(({ called }) => says(called)), ({ called }) => called)].flatMap(([name, same]) => (same.every(({ id }) => ids.has(id)) ? [name] : []));
+  return ofOnly(ids, seen.filter(({ called }) => says(called))).map(([name]) => name);
 }
+
+/** Names under which nothing but such ids stand. */
+function ofOnly(ids: ReadonlySet<string>, seen: readonly Mention[]): [string, Mention[]][] { return [...groupBy(seen, ({ called }) => called)].filter(([, same]) => same.every(({ id }) => ids.has(id))); }
 
 /** Speaks a name of how many or how much, and not of an id? */
 function couldBeMeasure(name: string): boolean { return isMeasure(name) && !/(^|_)ids?$/i.test(name); }

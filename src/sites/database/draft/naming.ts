@@ -1,7 +1,7 @@
 import { cellText, type Row } from '../cells.ts';
 import { orderOf } from './columns.ts';
 import { saysName, type Guess, type TableGuess } from './guess.ts';
-import { isNameOf, lastWordOf } from './points.ts';
+import { isRowOf } from './points.ts';
 import { distinct, isFilled, isMade } from './samples.ts';
 
 type Records = TableGuess & { readonly guess: Extract<Guess, { is: 'records' }> };
@@ -40,7 +40,7 @@ function isApart(named: Named): boolean {
 /** Is the name, as of a field or a key, one among those of the row that it belongs to? Of several rows of one, and nothing says that no two in the table have it. */
 function isWithin(named: Named): boolean { return WITHIN.test(named.one.guess.name ?? '') && pointing(named).some((column) => isHolder(column, named.points.get(column)) && distinct(named.rows, column) < named.rows.length); }
 /** Does a column say to which row its own belongs, and not, as "thanks_page" does, what else it means? */
-function isHolder(column: string, to = ''): boolean { return /id$|parent/i.test(column) || isNameOf(column, lastWordOf(to)); }
+function isHolder(column: string, to = ''): boolean { return /id$|parent/i.test(column) || isRowOf(column, to); }
 const WITHIN = /(^|_)(?:key|name|code|ident\w*|alias|ref)$/i;
 
 /** By the title that lies in another row. */

@@ -107,7 +107,7 @@ export function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reac
 
 /** The name of the table without what all tables begin with, or one of its sorts, perhaps with a word before it. */
 function isWordFor(word: string, { name }: Table, types: ReadonlySet<string> | undefined): boolean {
-  return word !== '' && (isNameOf(word, lastWordOf(name)) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true || (word.length > 2 && [...types ?? []].some((type) => type.endsWith(`_${word}`))));
+  return word !== '' && (isRowOf(word, name) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true || (word.length > 2 && [...types ?? []].some((type) => type.endsWith(`_${word}`))));
 }
 
 /** Is this the name of a table in the singular or plural? */
@@ -119,15 +119,15 @@ function isPluralOf(many: string, one: string): boolean { return `${one}s` === m
 export function likeName(column: string, other: Table, own?: Table): boolean {
   if (/parent|above|(^|_)(?:next|prev|previous|follows|depends|depends_on|requires|replaces|based_on|copy_of|copied_from)(?:_?id)?$/i.test(column)) return other === own;
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
-  const [stem, name] = [stemOf(column), bareName(other.name)];
+  const stem = stemOf(column);
   if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(other.name)) return true;
-  return stem.length > 2 && (name.endsWith(stem) || name.endsWith(`${stem}s`) || name.endsWith(stem.replace(/y$/, 'ies')) || (stem === 'object' && /entr|post|record/i.test(name)) || isPluralOf(stem, lastWordOf(name)));
+  return stem.length > 2 && ((stem === 'object' && /entr|post|record/i.test(other.name)) || namesOf(other.name).some((name) => name.endsWith(stem) || name.endsWith(`${stem}s`) || name.endsWith(stem.replace(/y$/, 'ies')) || isPluralOf(stem, name.replace(/^.*_/, ''))));
 }
 
-/** The name of a table without what only says that it is one, or the main one of several: "quiz" for quiz_master. */
-function bareName(table: string): string { return table.toLowerCase().replace(/(?<=[^_]_?[^_]+)_(?:master|main|base|table|tbl|list|data|defs?|definitions?|records?)$/, ''); }
-/** What the rows of a table are called. */
-export function lastWordOf(table: string): string { return bareName(table).replace(/^.*_/, ''); }
+/** What a table can be called: its name, and that without what only says that it is one, or the main one of several: "quiz" for quiz_master. */
+function namesOf(table: string): string[] { const name = table.toLowerCase(); return [...new Set([name, name.replace(/_(?:master|main|base|table|tbl|list|data|defs?|definitions?|records?)$/, '')])]; }
+/** Is a word what the rows of a table are called, in the singular or plural? */
+export function isRowOf(word: string, table: string): boolean { return namesOf(table).some((name) => isNameOf(word, name.replace(/^.*_/, ''))); }
 
 /** Is a column called after one of the sorts of rows of a table: `tour_id` for rows of the type `zz_tour`? */
 export function hasSort(types: Iterable<string> | undefined, column: string): boolean { const stem = stemOf(column); return stem.length > 2 && [...types ?? []].some((type) => type === stem || type.endsWith(`_${stem}`)); }
