@@ -2,7 +2,7 @@ import { pluralsOf, wordsOf } from './words.ts';
 
 /** Words in a name that say that its number is a measure: how many, how large, how long, when, in which place or way. */
 const WORDS = [
-  'count', 'per', 'number', 'num', 'total', 'amount', 'max', 'min', 'limit', 'quantity', 'qty', 'stock', 'seat', 'point', 'score', 'rating', 'view', 'visit', 'hit', 'download', 'submission', 'price', 'fee', 'cost', 'show', 'shown',
+  'count', 'per', 'number', 'num', 'numberposts', 'total', 'amount', 'max', 'min', 'limit', 'quantity', 'qty', 'stock', 'seat', 'point', 'score', 'rating', 'view', 'visit', 'hit', 'download', 'submission', 'price', 'fee', 'cost', 'show', 'shown',
   'capacity', 'quota', 'threshold', 'tax', 'rate', 'discount', 'attempt', 'retry', 'batch', 'decimal', 'digit', 'word', 'char', 'character', 'excerpt', 'precision', 'guest', 'adult', 'night',
   'size', 'width', 'height', 'length', 'depth', 'weight', 'bytes', 'ratio', 'radius', 'border', 'padding', 'margin', 'gap', 'spacing', 'space', 'offset', 'column', 'col', 'row', 'range',
   'top', 'bottom', 'gutter', 'thickness', 'stroke', 'shadow', 'dpi', 'fps', 'bitrate', 'lat', 'lng', 'latitude', 'longitude',

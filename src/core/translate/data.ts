@@ -36,7 +36,7 @@ export class DataKinds {
     this.#rules = rules;
     const plain = named.filter(({ name }) => !name.includes(' beside '));
     this.#exact = new Map(plain.filter(({ name }) => !isLike(name)).map(({ name, kinds }) => [name, { kinds }]));
-    this.#starred = plain.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ within: name.includes('.'), fits: namesLike([name]), meant: name === MEASURE && kinds.length === 0 ? A_MEASURE : name.startsWith('~') ? { kinds, above: SMALLEST_GUESS } : { kinds } }));
+    this.#starred = plain.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ within: name.includes('.'), fits: namesLike([name]), meant: name === MEASURE && kinds.length === 0 ? A_MEASURE : name.startsWith('~') ? { kinds, above: SMALLEST_GUESS } : kinds.length > 0 ? { kinds, loose: true } : { kinds } }));
     this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, isWord: word, meant: { kinds } }]; });
   }
 
@@ -55,7 +55,7 @@ export class DataKinds {
       const said = this.#defined(found, definitions) ?? this.#of(one);
       // A guess that is none for a small number leaves it to the others.
       const isOpen = !said || (said.above !== undefined && Number(one.digits) <= said.above);
-      const meant = isOpen || said === A_MEASURE ? this.#guesses(one, isOpen) : [said];
+      const meant = isOpen || said === A_MEASURE ? this.#guesses(one, isOpen) : said.loose ? [...this.#alikeTo(one), said, ...this.#asValue(one)] : [said];
       if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.start + one.digits.length, meant });
     }
     return numbers;

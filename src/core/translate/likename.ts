@@ -4,11 +4,11 @@ import { pluralsOf, snakeCased, uncamelled } from '../words.ts';
 /** The name in an address. */
 export function nameIn(address: string): string { return address.slice(address.indexOf(':') + 1); }
 
-/** Does the name of a member end like the first word in the name of an item, which may be a plural? `many`: it holds a list or a map of them; only then it may be one itself. */
+/** Does the name of a member end like the first word in the name of an item, which may be a plural ("next_tide", "tideid")? `many`: it holds a list or a map of them; only then it may be one itself ("tides", "tide_order"). */
 export function isAlike(called: string, many: boolean, name: string): boolean {
   if (!name.includes('/')) return false;
-  const [own, word] = [lastWord(called), lastWord(firstWord(name))];
-  return word.length >= SHORTEST_WORD && (own === word || pluralsOf(own).includes(word) || (many && pluralsOf(word).includes(own)));
+  const [own, word] = [lastWord(many ? called.replace(IN_ORDER, '') : called), lastWord(firstWord(name))];
+  return word.length >= SHORTEST_WORD && (own === word || own === `${word}id` || pluralsOf(own).includes(word) || (many && (own === `${word}ids` || pluralsOf(word).includes(own))));
 }
 
 /** Does the name of a member end with the own name of an item ("main_contact_us" for contact-us), or this with that, where it is no measure ("kit" for default-kit)? */
@@ -40,3 +40,5 @@ function lastWord(text: string): string {
   return uncamelled(text).replace(/[^a-z\d]+(?:ids?|\d+|(?:not_+)?in)$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
 }
 const SHORTEST_WORD = 3;
+/** How the name of a list may go on behind what is in it. */
+const IN_ORDER = /(?:[_-](?:order|list|sequence|selection)|(?<=[a-z])(?:Order|List|Sequence|Selection))$/;

@@ -3,10 +3,11 @@ import { MADE_IDS } from '../madeid.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { Text, type Spelling, type TextPiece } from '../tree.ts';
 import type { DataKinds, DataNumber } from './data.ts';
+import type { Pair } from './datareader.ts';
 import { compiled, signBefore, signsIn, type HtmlRule } from './htmlrule.ts';
 import { familyOf, isAlike, isNamed, nameIn } from './likename.ts';
 import { hidesPacked, packedIn, type Packed } from './packedtext.ts';
-import { pairsIn } from './pairs.ts';
+import { pairsIn, type Pairs } from './pairs.ts';
 import { LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, WAY, type Meant, type WordPattern } from './patterns.ts';
 import { folderOf, PATHS, spell, spelledOf, stands, unspell, type Spelled } from './spelling.ts';
 
@@ -21,6 +22,9 @@ const QUERIES = {
   encoded: { rest: /((?:%2[Ff]|[\w.~-])*)(%3[Ff](?:%[0-9A-Fa-f]{2}|[\w.~-])*)/y, parameters: /(?<=%3[Ff]|%26)([\w-]+)%3[Dd]([1-9]\d*)(?=$|%26|%23)/g },
 } as const;
 const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
+/** What the names of attributes begin with that a page may choose for itself, as all of an element of its own. */
+const DATA = 'data-';
+const BEGINS_WITH_DIGIT = /^[1-9]/;
 
 /** Finds a site's own address in texts and turns it, ids and paths into tokens. One per site. */
 export class TextReader {
@@ -174,10 +178,19 @@ export class TextReader {
     TAG_NAME.lastIndex = at;
     if (!TAG_NAME.test(text)) return;
     ATTRIBUTE.lastIndex = TAG_NAME.lastIndex;
+    const isCustom = text.slice(at, TAG_NAME.lastIndex).includes('-');
+    const pairs: Pair[] = [];
+    let asks = false;
     for (let found = ATTRIBUTE.exec(text); found; found = ATTRIBUTE.exec(text)) {
-      const value = found[2] ?? found[3];
-      if (value !== undefined) this.#attributeSpans(found[1] ?? '', value, ATTRIBUTE.lastIndex - 1 - value.length, { rule, into });
+      const [name = '', value] = [found[1], found[2] ?? found[3]];
+      if (value === undefined) continue;
+      const [start, before] = [ATTRIBUTE.lastIndex - 1 - value.length, into.length];
+      this.#attributeSpans(name, value, start, { rule, into });
+      if (!isCustom && !name.startsWith(DATA)) continue;
+      pairs.push({ name: (name.startsWith(DATA) ? name.slice(DATA.length) : name).replaceAll('-', '_'), value, start });
+      asks ||= into.length === before && BEGINS_WITH_DIGIT.test(value);
     }
+    if (asks) this.#namedSpans(text, { called: '', pairs }, rule, into);
   }
 
   #attributeSpans(name: string, value: string, start: number, { rule, into }: { rule: HtmlRule; into: Span[] }): void {
@@ -257,8 +270,12 @@ export class TextReader {
 
   /** Ids in the attributes of short codes and in queries without an address: they are data too. */
   #pairSpans(text: string, rule: HtmlRule, into: Span[]): void {
-    const { data } = compiled(rule);
-    if (data) for (const { called, pairs } of pairsIn(text)) for (const one of data.ofPairs(pairs, this.#index.definitions, called)) this.#numberSpan(text.slice(one.start, one.end), one.start, one, into);
+    for (const one of pairsIn(text)) this.#namedSpans(text, one, rule, into);
+  }
+
+  /** Ids in names with a value each that stand together. */
+  #namedSpans(text: string, { called, pairs }: Pairs, rule: HtmlRule, into: Span[]): void {
+    for (const one of compiled(rule).data?.ofPairs(pairs, this.#index.definitions, called) ?? []) this.#numberSpan(text.slice(one.start, one.end), one.start, one, into);
   }
 
   /** Ids in class names and short codes: the pattern says what stands around them. */

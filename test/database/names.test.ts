@@ -1,0 +1,67 @@
+import { describe, expect, test } from '@jest/globals';
+import { compileKinds, Exporter, Importer, SiteIndex, type Kind } from '../../src/core/index.ts';
+import { loadLayout } from '../../src/sites/database/layout/load.ts';
+
+// What the layout that ships with the program takes for an id, by nothing but what it is called, wherever that stands.
+const kinds = compileKinds(loadLayout('entries', '.').layout.kinds.map(({ rows: _rows, like: _like, ...kind }) => ({ ...kind, version: 1, title: kind.title ?? kind.id })), 'entries');
+const SETTINGS = kinds.get('entry-store/settings') as Kind;
+
+/** Items by a word for them: kind, beginning of the names, first id on either site. Terms and menus are numbered apart from records. */
+const THINGS = {
+  page: ['page', '', 4100], image: ['media', '', 4200], vessel: ['entry', 'mx_vessel/', 4300], form: ['entry', 'mx_form/', 4400], template: ['entry', 'mx_template/', 4500], block: ['block', '', 4600],
+  category: ['category', 'category/', 2100], harbour: ['term', 'mx_harbour/', 2200], menu: ['menu', '', 2300],
+} as const;
+type Thing = keyof typeof THINGS;
+const AWAY = 5000;
+
+function site(address: string, shift: number): SiteIndex {
+  const index = new SiteIndex(address, kinds);
+  for (const [kind, begin, first] of Object.values(THINGS)) for (const i of [0, 1]) index.add({ kind: `entry-store/${kind}`, id: first + shift + i, name: `${begin}one-${first + i}`, title: 'One', etag: '"1"', status: 'published', size: 0 });
+  return index;
+}
+const [dev, live] = [site('http://dev.example', 0), site('http://live.example', AWAY)];
+const arrived = (option: unknown): unknown => (new Importer(live, kinds).local(SETTINGS, { value: JSON.parse(new Exporter(dev).portable(SETTINGS, { option }, 'mx_conf').text) as never, covers: 'all' }).value as { option: unknown }).option;
+
+type Holder = (name: string, ids: readonly number[]) => unknown;
+const ONE: Record<string, Holder> = {
+  number: (name, [id]) => ({ general: { [name]: id } }), text: (name, [id]) => ({ general: { [name]: String(id) } }), 'of an extension': (name, [id]) => ({ [`_mx_${name}`]: id }), JSON: (name, [id]) => JSON.stringify({ general: { [name]: id } }),
+  'data of a comment': (name, [id]) => `<!-- x:box {"${name}":${id}} --><p>7</p><!-- /x:box -->`, 'deeper data': (name, [id]) => `<!-- x:box {"opts":{"${name}":"${id}"}} /-->`, 'short code': (name, [id]) => `Look: [box n="7" ${name}="${id}"]`,
+  'attribute for data': (name, [id]) => `<div data-n="7" data-${dashed(name)}="${id}">7</div>`, 'element of its own': (name, [id]) => `<x-box n="7" ${dashed(name)}="${id}"></x-box>`,
+};
+const SEVERAL: Record<string, Holder> = {
+  numbers: (name, ids) => ({ lists: { [name]: ids } }), texts: (name, ids) => ({ lists: { [name]: ids.map(String) } }), 'one text': (name, ids) => ({ lists: { [name]: ids.join(',') } }), JSON: (name, ids) => JSON.stringify({ lists: { [name]: ids } }),
+  'data of a comment': (name, ids) => `<!-- x:box {"${name}":[${ids.join()}]} /-->`, 'short code': (name, ids) => `[box n="7" ${name}="${ids.join()}"]`, 'attribute for data': (name, ids) => `<i data-${dashed(name)}="${ids.join()}">7</i>`, 'data in an attribute': (name, ids) => `<i data-setup='{"${name}":[${ids.join()}]}'></i>`,
+  objects: (name, ids) => ({ lists: { [name]: ids.map((id) => ({ id, label: 'One', on: 1 })) } }), choices: (name, ids) => ({ lists: { [name]: ids.map((value) => ({ label: 'One', value })) } }), 'names of members': (name, ids) => ({ lists: { [name]: Object.fromEntries(ids.map((id) => [id, { wide: 7 }])) } }),
+};
+const dashed = (name: string): string => name.replaceAll('_', '-').toLowerCase();
+const idsOf = (thing: Thing): number[] => [THINGS[thing][2], THINGS[thing][2] + 1];
+const there = (text: string): string => text.replace(/\b[24]\d{3}\b/g, (id) => String(Number(id) + AWAY));
+
+/** Names that do not come as they would stand on the other site. */
+const wrong = (holder: Holder, names: string, thing: Thing, wanted: (text: string) => string): string[] => names.split(' ').filter((name) => JSON.stringify(arrived(holder(name, idsOf(thing)))) !== wanted(JSON.stringify(holder(name, idsOf(thing)))));
+const each = (all: Record<string, Holder>, names: Partial<Record<Thing, string>>) => Object.entries(names).flatMap(([thing, some]) => Object.keys(all).map((how) => [thing as Thing, how, some] as const));
+
+describe('one of them', () => {
+  test.each(each(ONE, {
+    page: 'page page_id pageId pageID selected_page target_page page_1 landing_page_id redirect_page redirect_to thank_you_page terms_page privacy_page_id login_page checkout page_ref linked_page post post_id object_id entry_id link_to goto parent_id cart_page_id notfound_page',
+    image: 'image image_id imageId img logo logo_id icon_id background bg_image background_image_id photo picture thumb thumbnail_id avatar banner attachment attachment_id media_id mediaId file cover_image poster hero favicon image_mobile placeholder og_image map_pin marker pdf document_id svg upload watermark pattern_image',
+    vessel: 'vessel vessel_id vesselId vesselID mx_vessel default_vessel main_vessel_id vessel_1 related_vessel record item_id target_id linked_vessel vessel_post_id', form: 'form form_id formId mx_form selected_form booking_form form_1 form_post_id', template: 'template template_id templateId email_template card_template_id tpl item_template header footer_id',
+    block: 'block block_id ref reusable reusable_block_id pattern notice_block synced_pattern', category: 'category category_id categoryId cat cat_id catId default_category term_id termId category_1 primary_term exclude_category', harbour: 'harbour harbour_id harbourId mx_harbour home_harbour term_id departure_harbour arrival_harbour_id harbour_term tax_id',
+    menu: 'menu menu_id menuId nav_menu nav_menu_id navigation footer_menu mobile_menu_id main_menu nav nav_id menu_1',
+  }))('%s: %s', (thing, how, names) => { expect(wrong(ONE[how] as Holder, names, thing, there)).toEqual([]); });
+});
+
+describe('several of them', () => {
+  test.each(each(SEVERAL, {
+    page: 'pages page_ids pageIds exclude_pages hide_on show_on include exclude selected_pages posts post_ids post__in ids related_pages', image: 'images image_ids imageIds gallery gallery_ids photos attachments media_ids media logos pictures thumbnails backgrounds icons',
+    vessel: 'vessels vessel_ids vesselIds mx_vessels related_vessels featured_vessels vessel_order', form: 'forms form_ids allowed_forms mx_forms', template: 'templates template_ids active_templates', category: 'categories category_ids cats cat_ids exclude_categories terms term_ids', harbour: 'harbours harbour_ids mx_harbours selected_harbours harbour_order terms term_ids', menu: 'menus menu_ids',
+  }))('%s: %s', (thing, how, names) => { expect(wrong(SEVERAL[how] as Holder, names, thing, there)).toEqual([]); });
+});
+
+describe('none of them, though there is one with such an id', () => {
+  const MEASURES = 'width count max_pages posts_per_page columns position page_limit image_size image_width slides_to_show delay quality duration order step tax_rate form_height gallery_columns upload_limit record_count placeholder_height marker_size nav_height menu_width pattern_size cat_count excerpt_length logo_width per_page form_timeout slides_per_view year price template_version layout_width numberposts hero_height avatar_size map_zoom menu_depth background_opacity seats capacity vessel_count vessel_capacity vessels_per_page harbour_depth';
+  const FOREIGN = 'site_id blog_id tracking_id client_id customer_id order_id transaction_id pixel_id measurement_id merchant_id account_id app_id session_id vat_id campaign_id audience_id channel_id zone_id clientId campaignId';
+  test.each((['page', 'image', 'vessel', 'harbour', 'menu'] as const).flatMap((thing) => Object.keys(ONE).map((how) => [thing, how] as const)))('%s: %s', (thing, how) => {
+    expect(wrong(ONE[how] as Holder, `${MEASURES} ${FOREIGN}`, thing, (text) => text)).toEqual([]);
+  });
+});
