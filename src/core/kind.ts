@@ -29,7 +29,7 @@ export const ReferenceRule = z.strictObject({
   maps: z.union([z.boolean(), z.literal('only')]).default(false).describe('a map counts like a list, where every value in it is such an id or empty; only: and nothing else does'),
   naming: z.boolean().default(false).describe('the name of the item is made of it: where it means nothing, the item cannot be'),
   otherwise: z.literal('user').optional().describe('user: where the target has no such item, the user that the token belongs to'),
-  kindFrom: z.strictObject({ field: z.union([z.string(), z.array(z.string()).min(1)]).describe('of several the first that says something; {name} is the name of the member itself; ^field: beside the object that it is in, where that is called settings, options, data or the like'), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])).describe('by the word that stands there; "~word": by one of its words, after those that are there as they are, in this order'), defined: z.boolean().default(false).describe('what stands there, or the name of the item where the field is {item}, is the name of a definition of the site, and the word is what that says'), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items of the sort that the word of the sibling says') }).optional().describe('a sibling says which kind it points to'),
+  kindFrom: z.strictObject({ field: z.union([z.string(), z.array(z.string()).min(1)]).describe('of several the first that says something; {name} is the name of the member itself; *: every other member; [0]: the first entry of the list that it is in; ^field: beside the object that it is in, where that is called settings, options, data or the like'), map: z.record(z.string(), z.union([z.string(), z.array(z.string())])).describe('by the word that stands there; "~word": by one of its words, after those that are there as they are, in this order'), defined: z.boolean().default(false).describe('what stands there, or the name of the item where the field is {item}, is the name of a definition of the site, and the word is what that says'), else: z.array(z.string()).default([]).describe('kinds where the map has nothing'), named: z.array(z.string()).default([]).describe('the same, of items of the sort that the word of the sibling says') }).optional().describe('a sibling says which kind it points to'),
 });
 
 /** Of several kinds the first that has such an item. */
@@ -87,6 +87,7 @@ export const KindDescription = z.strictObject({
   title: z.string(),
   plural: z.string().optional(),
   description: z.string().optional(),
+  called: z.array(z.string()).default([]).describe('words for its items, in the names of values that hold their ids and beside such ids, where the names of the items do not begin with one'),
   singleton: z.boolean().default(false),
   hidden: z.boolean().default(false).describe('no ordinary listing of the CMS shows it'),
   qualified: z.boolean().default(false).describe('its items are written with the owner, because another owner has a kind of this name'),
@@ -196,8 +197,11 @@ function openedBy(rules: readonly (CodecStep | ReferenceStep)[]): Opened {
   return { codecs: rules.filter((rule): rule is CodecStep => 'codec' in rule), values: references.filter((rule) => rule.in === 'value'), keys: references.filter((rule) => rule.in === 'keys'), asks: references.some(asksBeside) };
 }
 
-/** Does a rule look at what stands beside a value? */
-export function asksBeside({ when, kindFrom, without }: ReferenceRule): boolean { return when !== undefined || kindFrom !== undefined || without.length > 0; }
+/** As a field that says what a value is: the first entry of the list that it is in. */
+export const FIRST = '[0]';
+
+/** Does a rule look at what stands beside a value in an object? */
+export function asksBeside({ when, kindFrom, without }: ReferenceRule): boolean { return when !== undefined || (kindFrom !== undefined && kindFrom.field !== FIRST) || without.length > 0; }
 
 function withheldBy(description: KindDescription): WithheldStep[] {
   const withheld = (rules: readonly (string | { path: string; named?: string[]; is?: string | number | boolean })[], why: Withholding) => rules.map((rule) => (typeof rule === 'string' ? { at: parsePath(rule), why, fits: undefined } : { at: parsePath(rule.path), why, fits: naming(rule.named), ...(rule.is === undefined ? {} : { is: rule.is }) }));

@@ -4,6 +4,7 @@ import { isMadeId } from './madeid.ts';
 import { whereOf, type Kind, type Kinds } from './kind.ts';
 import { byCodeUnit } from './json.ts';
 import { Problem } from './problem.ts';
+import { sortIn, type Sort } from './translate/likename.ts';
 
 /** The id that an item has on its site: a whole number, or a text where it is none or is too large for one. */
 export type LocalId = number | string;
@@ -172,6 +173,9 @@ export class SiteIndex {
     return [...this.#unavailable].filter((at) => !this.#replaced.has(at)).map((at): [Address, IndexRow] => [this.#text(at, 'address'), this.#rowAt(at)]).sort(([a], [b]) => byCodeUnit(a, b));
   }
   isUnavailable(address: Address): boolean { return this.#unavailable.has(this.#find(address) ?? -1); }
+
+  /** Words for the sort of an item. */
+  sortOf(address: Address): Sort { return sortIn(nameIn(address), this.kindOf(address)?.description.called); }
 
   kindOf(address: Address): Kind | undefined {
     const at = this.#find(address);

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { describe, expect, test } from '@jest/globals';
 import { compileKinds, Exporter, Importer, SiteIndex, type Kind } from '../../src/core/index.ts';
 import { loadLayout } from '../../src/sites/database/layout/load.ts';
@@ -35,10 +36,11 @@ const SEVERAL: Record<string, Holder> = {
 };
 const dashed = (name: string): string => name.replaceAll('_', '-').toLowerCase();
 const idsOf = (thing: Thing): number[] => [THINGS[thing][2], THINGS[thing][2] + 1];
-const there = (text: string): string => text.replace(/\b[24]\d{3}\b/g, (id) => String(Number(id) + AWAY));
+/** As the other site has it. */
+const there = (value: unknown): unknown => JSON.parse(JSON.stringify(value).replace(/(?<!\d)[24]\d{3}(?!\d)/g, (id) => String(Number(id) + AWAY)));
 
 /** Names that do not come as they would stand on the other site. */
-const wrong = (holder: Holder, names: string, thing: Thing, wanted: (text: string) => string): string[] => names.split(' ').filter((name) => JSON.stringify(arrived(holder(name, idsOf(thing)))) !== wanted(JSON.stringify(holder(name, idsOf(thing)))));
+const wrong = (holder: Holder, names: string, thing: Thing, wanted: (value: unknown) => unknown): string[] => names.split(' ').filter((name) => !isDeepStrictEqual(arrived(holder(name, idsOf(thing))), wanted(holder(name, idsOf(thing)))));
 const each = (all: Record<string, Holder>, names: Partial<Record<Thing, string>>) => Object.entries(names).flatMap(([thing, some]) => Object.keys(all).map((how) => [thing as Thing, how, some] as const));
 
 describe('one of them', () => {
@@ -58,10 +60,37 @@ describe('several of them', () => {
   }))('%s: %s', (thing, how, names) => { expect(wrong(SEVERAL[how] as Holder, names, thing, there)).toEqual([]); });
 });
 
+type Saying = (word: string, id: number) => unknown;
+/** Where a word that stands by itself says of what sort an id is. */
+const BESIDE: readonly Saying[] = [
+  (word, id) => ({ type: word, id }), (word, id) => ({ type: word, value: String(id) }), (word, id) => ({ object_type: word, object_id: id }), (word, id) => ({ entity: word, entity_id: id }), (word, id) => ({ link_type: word, link_value: id }), (word, id) => ({ link: { id, type: word } }),
+  (word, id) => ({ action: word, to: id }), (word, id) => ({ target_id: id, target_type: word }), (word, id) => ({ operator: '==', param: word, value: String(id) }), (word, id) => ({ field: word, op: 'in', values: [id, id + 1] }), (word, id) => ({ condition: word, values: `${id},${id + 1}` }), (word, id) => ({ ids: [id, id + 1], show_on: word }),
+  (word, id) => [[{ is: id, location: word }]], (word, id) => [[word, id]], (word, id) => ({ include: [id], type: word }), (word, id) => ({ name: word, value: id }), (word, id) => ({ key: `${word}_id`, value: id }), (word, id) => ({ [word]: { id } }), (word, id) => ({ rules: { [word]: { in: [id], not_in: [id + 1] } } }), (word, id) => ({ targets: { [word]: { ids: [id] } } }),
+];
+const IN_TEXTS: readonly Saying[] = [
+  ...[':', '/', '-', '_', '|', '=', '#', '::', '@'].map((sign): Saying => (word, id) => word + sign + String(id)),
+  ...['!W:N', '-W:N', 'W:in:N,M', 'tax:W:N', 'single-W-N', 'single|W|N', 'W:N,W:M', 'W(N)', 'x {{W:N}} y', 'x {W_N} y', 'x %W_N% y', 'x {W:N:title} y', 'x [W N] y', 'x [W id=N] y', 'x [W_link id="N" k="7"] y', 'x {W.N.url} y', '<x-W id="N"></x-W>', '@W(N)', '{% W N %}', '.W-N{color:red}', '#W-N a{color:red}', '.single-W-N{x:y}', '<div class="a W-N b">', '<a href="#W-N">x</a>', '<a onclick="mx.W(N)">x</a>', 'var W = N;', 'const WId = N;', 'mx({W: N})', "['W_id' => N]"]
+    .map((text): Saying => (word, id) => text.replaceAll('W', word).replaceAll('N', String(id)).replaceAll('M', String(id + 1))),
+  ...['W-N', 'W_N', 'W:N', 'show_W_N', 'W_N_colour'].map((name): Saying => (word, id) => ({ [name.replace('W', word).replace('N', String(id))]: 'x' })),
+];
+const WORDS: Record<Thing, string> = { page: 'page', image: 'attachment image media', vessel: 'mx_vessel vessel', form: 'mx_form form', template: 'mx_template template', block: 'wp_block block', category: 'category', harbour: 'mx_harbour harbour', menu: 'nav_menu menu' };
+
+describe('a word that stands by itself', () => {
+  test.each([['beside', BESIDE], ['in texts', IN_TEXTS]] as const)('%s', (_how, all) => {
+    const cases = Object.entries(WORDS).flatMap(([thing, words]) => words.split(' ').flatMap((word) => all.map((saying) => saying(word, idsOf(thing as Thing)[0] ?? 0))));
+    expect(cases.filter((one) => !isDeepStrictEqual(arrived(one), there(one)))).toEqual([]);
+  });
+
+  test('of another sort, of a measure or in what people read', () => {
+    const cases = [{ type: 'harbour', value: 4300 }, { type: 'vessel', width: 4300 }, { type: 'page', posts_per_page: 4100 }, ['vessel', 'of', 4200], { type: 'A vessel', note: 4300 }, { vessel: { unit: 't', value: 4300 } }, 'Vessel: 4300 t', 'page 4100 of 4200', 'The vessel 4300 sails', 'vessels4300', { vessel4300: 1 }, '<img width="4200" height="4300">', 'var width = 4200;', '{% width 4200 %}'];
+    expect(cases.map((one) => arrived(one))).toEqual(cases);
+  });
+});
+
 describe('none of them, though there is one with such an id', () => {
   const MEASURES = 'width count max_pages posts_per_page columns position page_limit image_size image_width slides_to_show delay quality duration order step tax_rate form_height gallery_columns upload_limit record_count placeholder_height marker_size nav_height menu_width pattern_size cat_count excerpt_length logo_width per_page form_timeout slides_per_view year price template_version layout_width numberposts hero_height avatar_size map_zoom menu_depth background_opacity seats capacity vessel_count vessel_capacity vessels_per_page harbour_depth';
   const FOREIGN = 'site_id blog_id tracking_id client_id customer_id order_id transaction_id pixel_id measurement_id merchant_id account_id app_id session_id vat_id campaign_id audience_id channel_id zone_id clientId campaignId';
   test.each((['page', 'image', 'vessel', 'harbour', 'menu'] as const).flatMap((thing) => Object.keys(ONE).map((how) => [thing, how] as const)))('%s: %s', (thing, how) => {
-    expect(wrong(ONE[how] as Holder, `${MEASURES} ${FOREIGN}`, thing, (text) => text)).toEqual([]);
+    expect(wrong(ONE[how] as Holder, `${MEASURES} ${FOREIGN}`, thing, (value) => value)).toEqual([]);
   });
 });

@@ -2,7 +2,7 @@ import { asksBeside, type CodecStep, type ReferenceStep } from '../kind.ts';
 import { isLike, MEASURE, namesLike } from '../nameslike.ts';
 import { foundInData, foundInPairs, type Found, type Pair } from './datareader.ts';
 import type { Meant } from './patterns.ts';
-import { CHOSEN, meaningHere, SEEN_AS } from './refer.ts';
+import { CHOSEN, meaningHere, SAYS_NOTHING, SEEN_AS } from './refer.ts';
 
 /** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. The first meaning counts that there is an item for. */
 export interface DataNumber { readonly start: number; readonly end: number; readonly meant: readonly Meant[] }
@@ -112,8 +112,8 @@ function ofChoice(one: Found): Found {
   return one.name === CHOSEN && SEEN_AS.some((name) => one.beside.has(name)) ? { ...one, name: one.above, above: '', many: true } : one;
 }
 
-/** The name that says what a number is: "id" says it of what it stands in. */
-function saying({ name, above, many }: Found): { name: string; many: boolean } { return { name: name === 'id' ? above : name, many }; }
+/** The name that says what a number is: "id" leaves it to what it stands in, and so does "in", which holds several. */
+function saying({ name, above, many }: Found): { name: string; many: boolean } { const said = !SAYS_NOTHING.has(name) || above === ''; return { name: said ? name : above, many: many || (!said && name !== 'id') }; }
 
 /** Can a rule for values be followed where only names are known, and what stands beside? */
 function goesByNames({ loose, by, kin, maps, alike, sorts, otherwise }: ReferenceStep): boolean {

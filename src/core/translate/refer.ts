@@ -1,12 +1,12 @@
-import type { ReferenceStep } from '../kind.ts';
+import { FIRST, type ReferenceStep } from '../kind.ts';
 import { areSizes } from '../measures.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
-import { familyOf, isAlike, isCalledSo, isOfSort, nameIn } from './likename.ts';
+import { familyOf, isAlike, isCalledSo, isOfSort, nameIn, type Sort } from './likename.ts';
 import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
 type Looking = Pick<ReferenceStep, 'by' | 'least' | 'listed' | 'alike'> & Sorted;
-/** What is said beside a value of the sort of the items that are meant: is the name of one of that sort? */
-interface Sorted { readonly said?: ((name: string) => boolean) | undefined }
+/** What is said beside a value of the sort of the items that are meant: is it this one? */
+interface Sorted { readonly said?: ((sort: Sort) => boolean) | undefined }
 /** Names on the way to a node. */
 type Way = readonly (string | number)[];
 /** A rule at one place: the kinds that it means there, and what says the sort of the items, where that counts. */
@@ -21,22 +21,31 @@ export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Me
   if (!rule.sorts) return { rule, kinds: rule.kinds };
   const { fields, others, named } = rule.sorts;
   const said: string[] = [];
-  for (const field of fields) {
-    const there = field === OF_ITEM ? here.item : field.startsWith(AROUND) ? childOf(here.around, field.slice(AROUND.length)) : childOf(siblings, field.replace('{name}', here.name));
+  for (const there of fields.flatMap((field) => saidBy(field, siblings, here))) {
     const word = rule.sorts.defined ? here.definitions.get(typeof there === 'string' ? there : '') : there;
     if (typeof word !== 'string' || word === '') continue;
     const kinds = rule.sorts.kinds(word);
     // What an extension calls after itself may be a thing, though the word alone would say that it is none.
-    if (kinds?.length === 0 && named.length > 0 && FULL_NAME.test(word)) return { rule: { ...rule, said: (name) => name.startsWith(`${word}/`) }, kinds: named };
+    if (kinds?.length === 0 && named.length > 0 && FULL_NAME.test(word)) return { rule: { ...rule, said: ({ own }) => own === word }, kinds: named };
     if (kinds) return { rule, kinds };
     said.push(word);
   }
-  return said.length > 0 && named.length > 0 ? { rule: { ...rule, said: (name) => said.some((word) => isOfSort(word, name)) }, kinds: named } : { rule, kinds: others };
+  return said.length > 0 && named.length > 0 ? { rule: { ...rule, said: (sort) => said.some((word) => isOfSort(word, sort)) }, kinds: named } : { rule, kinds: others };
 }
 
 const FULL_NAME = /^[a-z\d]+[_-][a-z\d]/i;
-/** Stands for the name of the item, and before a field of what is around. */
-const [OF_ITEM, AROUND] = ['{item}', '^'];
+/** Stands for the name of the item, for every other member, and before a field of what is around. */
+const [OF_ITEM, ANY, AROUND] = ['{item}', '*', '^'];
+/** A word that could be one for a sort, and no title. */
+const ONE_WORD = /^[a-z][\w-]{1,40}$/i;
+
+/** What a field says that a rule asks for. */
+function saidBy(field: string, siblings: Node, here: Here): readonly Node[] {
+  if (field === OF_ITEM) return [here.item];
+  if (field === FIRST) return Array.isArray(siblings) ? siblings.slice(0, 1) : [];
+  if (field === ANY) return childrenOf(siblings).flatMap(([, value]) => (typeof value === 'string' && ONE_WORD.test(value) ? [value] : []));
+  return [field.startsWith(AROUND) ? childOf(here.around, field.slice(AROUND.length)) : childOf(siblings, field.replace('{name}', here.name))];
+}
 /** The value of an object that is nothing but a choice: beside it is what people saw when they chose, or nothing. */
 export function chosenIn(node: Node): Node | undefined {
   if (typeof node !== 'object' || node === null || Array.isArray(node)) return undefined;
@@ -126,18 +135,20 @@ export class Referrer {
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
     }
     const as = typeof raw === 'number' ? 'number' : 'text';
-    const found = this.#index.byId(kinds, localId(raw), (there) => (said === undefined || said(nameIn(there))) && (alike === false || (alike === 'name' ? isCalledSo(way.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(way, nameIn(there)))));
+    const found = this.#index.byId(kinds, localId(raw), (there) => (said === undefined || said(this.#index.sortOf(there))) && (alike === false || (alike === 'name' ? isCalledSo(way.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(way, this.#index.sortOf(there)))));
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }
 }
 
-/** Does the last name on a way that says something end like the first word in the name of an item? Of two things of a sort each has a name that only tells it from the other. */
-function endsAlike(way: Way, name: string): boolean {
-  const at = way.findLastIndex((step) => typeof step === 'string' && step !== 'id' && !/^\d+$/.test(step));
+/** Does the last name on a way that says something end like a word for a sort? Of two things of a sort each has a name that only tells it from the other. */
+function endsAlike(way: Way, sort: Sort): boolean {
+  const at = way.findLastIndex((step) => typeof step === 'string' && !SAYS_NOTHING.has(step) && !/^\d+$/.test(step));
   const [own, above] = [String(way[at] ?? ''), String(way[at - 1] ?? '')];
-  return isAlike(own, at < way.length - 1, name) || ((SIDES.has(own) || FOR_EACH.test(above)) && isAlike(above.replace(FOR_EACH, ''), true, name));
+  return isAlike(own, at < way.length - 1, sort) || ((SIDES.has(own) || FOR_EACH.test(above)) && isAlike(above.replace(FOR_EACH, ''), true, sort));
 }
+/** Names that leave it to the one above to say of what their ids are. */
+export const SAYS_NOTHING: ReadonlySet<string> = new Set(['id', 'ids', 'ID', 'values', 'in', 'not_in', 'include', 'exclude', 'included', 'excluded', 'list', 'items', 'selected', 'only', 'except']);
 /** How the name of a map ends that has one for each of something: "tide_for", "tides_by_place". */
 const FOR_EACH = /[_-](?:for|by|per)(?:[_-].*)?$/;
 const SIDES = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous']);

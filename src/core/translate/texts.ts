@@ -190,7 +190,7 @@ export class TextReader {
       pairs.push({ name: (name.startsWith(DATA) ? name.slice(DATA.length) : name).replaceAll('-', '_'), value, start });
       asks ||= into.length === before && BEGINS_WITH_DIGIT.test(value);
     }
-    if (asks) this.#namedSpans(text, { called: '', pairs }, rule, into);
+    if (asks) this.#namedSpans(text, { called: isCustom ? text.slice(at + 1, TAG_NAME.lastIndex) : '', pairs }, rule, into);
   }
 
   #attributeSpans(name: string, value: string, start: number, { rule, into }: { rule: HtmlRule; into: Span[] }): void {
@@ -306,7 +306,7 @@ export class TextReader {
     NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
-      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, nameIn(one), many)) && (family === undefined || familyOf(nameIn(one)) === family) && (!alike || isAlike(alike.name, alike.many, nameIn(one))) && (said === undefined || said(nameIn(one))));
+      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, this.#index.sortOf(one), many)) && (family === undefined || familyOf(nameIn(one)) === family) && (!alike || isAlike(alike.name, alike.many, this.#index.sortOf(one))) && (said === undefined || said(this.#index.sortOf(one))));
       if (address === undefined) continue;
       into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }

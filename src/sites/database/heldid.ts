@@ -1,5 +1,5 @@
 import { isMeasure } from '../../core/measures.ts';
-import { familyOf, isNamed } from '../../core/translate/likename.ts';
+import { familyOf, isNamed, sortIn } from '../../core/translate/likename.ts';
 import type { Holding } from './layout/schema.ts';
 import type { Ground } from './store.ts';
 
@@ -18,7 +18,7 @@ export function heldIn(text: string, { ids }: Holding, nameOf: Ground['nameOf'])
     const before = text.slice(0, index - 1);
     for (const [member, { to, least, words }] of Object.entries(ids)) {
       const name = Number(id) < least ? undefined : nameOf(to, id);
-      if (name !== undefined && (words.includes(lastWord(before)) || isNamed(before, name) || (Number(id) >= SMALLEST_KIN && isKin(before, name)))) return { member, id, name: text.slice(0, index) + name + text.slice(index + id.length) };
+      if (name !== undefined && (words.includes(lastWord(before)) || isNamed(before, sortIn(name)) || (Number(id) >= SMALLEST_KIN && isKin(before, name)))) return { member, id, name: text.slice(0, index) + name + text.slice(index + id.length) };
     }
   }
   return undefined;
