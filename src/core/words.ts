@@ -17,3 +17,6 @@ export function uncamelled(name: string): string { return name.replace(/(?<=[a-z
 
 /** What an English word may be as a plural. */
 export function pluralsOf(word: string): string[] { return word.length < 2 ? [] : [`${word}s`, `${word}es`, ...(word.endsWith('y') ? [`${word.slice(0, -1)}ies`] : [])]; }
+
+/** What one of them is called, where an English word is a plural. */
+export function singularOf(word: string): string { return word.replace(/ies$/, 'y').replace(/(?<=s|x|z|ch|sh)es$/, '').replace(/(?<=[^su]|menu)s$/, ''); }

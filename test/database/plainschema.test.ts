@@ -25,6 +25,7 @@ insert into page (slug, title) values ('home', 'Home'), ('fares', 'Fares');
 insert into setting (name, value) values ('site_title', 'Skerrin ${site}'), ('site_address', 'https://${site}.skerrin.example');
 insert into palette (colour, weight) values ${dev ? "('#111', 3), ('#111', 4)" : "('#999', 9)"};
 ${dev ? `insert into setting (name, value) select 'theme', concat_texts from (select '{"accent":"#123","pages":[' || id || ']}' as concat_texts from page where slug = 'fares') t;
+insert into setting (name, value) select 'mail', replace('{"landing_page":#,"hide":{"pages":[#],"max_pages":#},"rules":[{"on":"page","value":#},{"on":"width","value":#}],"by_page":{"#":"x"},"say":"<p data-page=''#''>[page #] #</p>"}', '#', ${sort === 'mysql' ? 'cast(id as char)' : 'cast(id as varchar(9))'}) from page where slug = 'fares';
 insert into tag (name) values ('news'); insert into page_tag select ${page('home')}, id from tag;
 insert into translation (object_type, object_id, lang, field, text) values ('page', ${page('home')}, 'fo', 'title', 'Heim'), ('page', ${page('fares')}, 'fo', 'title', 'Prísir'), ('form', 1, 'fo', 'name', 'Bið');
 insert into form (name, definition) select 'ask', '{"fields":[{"type":"page","page_id":' || id || '}]}' from page where slug = 'fares';
@@ -56,6 +57,8 @@ inEverySort('a draft of a schema that says little,', statements, (pair) => {
     expect([ran.err, (JSON.parse(ran.out) as { unequal: object[] }).unequal]).toEqual(['', []]);
     const [fares] = rows("select id from page where slug = 'fares'")[0] ?? [];
     expect(rows("select value from setting where name = 'theme'")).toEqual([[`{"accent":"#123","pages":[${fares}]}`]]);
+    const mail = rows("select value from setting where name = 'mail'")[0]?.[0] ?? '';
+    expect(mail).toBe(`{"landing_page":${fares},"hide":{"pages":[${fares}],"max_pages":2},"rules":[{"on":"page","value":${fares}},{"on":"width","value":2}],"by_page":{"${fares}":"x"},"say":"<p data-page='${fares}'>[page ${fares}] 2</p>"}`);
     expect(rows('select definition from form')).toEqual([[`{"fields":[{"type":"page","page_id":${fares}}]}`]]);
     expect(rows('select position, kind from form_field order by 1')).toEqual([['1', 'text'], ['4', 'page']]);
     expect(rows("select p.slug, t.text from translation t join page p on p.id = t.object_id where t.object_type = 'page' order by 1")).toEqual([['fares', 'Prísir'], ['home', 'Heim']]);

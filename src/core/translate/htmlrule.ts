@@ -44,7 +44,7 @@ export function compiled(rule: HtmlRule): Compiled {
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
     patterns: patterns.filter(({ before }) => !hasWord(before)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one), needs: wordsIn(one), sign: SIGNS.find((sign) => one.before.includes(sign)) ?? '' })),
     words: bySign(patterns.filter(({ before }) => hasWord(before)).map((one) => ({ before: one.before, list: one.list, pattern: wordPattern(one) }))),
-    data: named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined), [rule.alike].flat(), rule.inData) : undefined,
+    data: rule.alike.length > 0 || named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined), [rule.alike].flat(), rule.inData) : undefined,
     byWord: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
   };
   COMPILED.set(rule, made);

@@ -43,7 +43,7 @@ export function isNamed(word: string, sort: Sort, many = false): boolean {
 }
 
 /** Does a word say the sort of an item, alone or, where the item's own name begins with it, with more words behind it: "tide" and "tide_selected" for tide/high? */
-export function isOfSort(word: string, sort: Sort): boolean { return isNamed(word, sort) || (sort.own !== undefined && ['_', '-'].some((sign) => word.startsWith(`${sort.own ?? ''}${sign}`))); }
+export function isOfSort(word: string, sort: Sort): boolean { return isNamed(word, sort, true) || (sort.own !== undefined && ['_', '-'].some((sign) => word.startsWith(`${sort.own ?? ''}${sign}`))); }
 
 /** What names of one extension begin with: "lx" of lx_trip/west and _lx_order. */
 export function familyOf(name: string): string | undefined { return /^_?([a-z][a-z\d]+)[_-][a-z\d]/i.exec(name)?.[1]?.toLowerCase(); }

@@ -14,12 +14,13 @@ export interface Target { readonly table: Table; readonly alias: string; readonl
 const SAID_THERE: ReadonlySet<Mention['form']> = new Set(['name', 'many', 'key']);
 
 /** Where rows of any table seem to hold ids of these tables, in words of a layout; and below that, as comments, where numbers are ids of what the layout describes already. */
-export function everywhereText(targets: readonly Target[], guesses: readonly TableGuess[], suspects: readonly Suspect[]): string[] {
+export function everywhereText(targets: readonly Target[], worded: readonly string[], guesses: readonly TableGuess[], suspects: readonly Suspect[]): string[] {
   const lines: Record<Section, Lines> = { references: { sure: [], perhaps: [] }, attributes: { sure: [], perhaps: [] }, comments: { sure: [], perhaps: [] }, patterns: { sure: [], perhaps: [] } };
   // What columns of these tables hold is said where they are described.
   const seen = guesses.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || !SAID_THERE.has(form)); });
   for (const target of targets) mentioned(target, seen, lines);
   for (const suspect of suspects) suspected(suspect, lines);
+  if (worded.length > 0) lines.references.sure.push(...byWords(`[${worded.join(', ')}]`, `[${worded.join(', ')}]`, 'least: 4, '));
   const sections = (Object.entries(lines) as [Section, Lines][]).filter(([, { sure, perhaps }]) => sure.length + perhaps.length > 0);
   if (sections.length === 0) return [];
   const open = sections.some(([, { sure }]) => sure.length > 0);
@@ -30,6 +31,25 @@ export function everywhereText(targets: readonly Target[], guesses: readonly Tab
     ...sections.flatMap(([name, { sure, perhaps }]) => [`  ${sure.length > 0 ? '' : '# '}${name}:`, ...sure.map((line) => `    ${line}`), ...[...new Set(perhaps)].map((line) => `    # ${line}`)]),
   ];
 }
+
+/** Where ids of these kinds stand by what things of them are called. */
+export function calledLines(kinds: readonly string[]): string[] {
+  if (kinds.length === 0) return [];
+  return [
+    '# Ids behind, beside and under the words that things are called ("called" of the kinds), wherever they stand.', 'everywhere:', '  references:',
+    ...byWords(`&called [${kinds.join(', ')}]`, '*called').map((line) => `    ${line}`),
+    '  alike: *called', '  patterns:', `    { ${['{word}:{id}', '{word}|{id}', '{word}/{id}', '{word}={id}', '{word}-{id>9}', '{word}_{id>9}', '[{word} {id}', '[{word} … id={id}', '{{word} {id}'].map((pattern) => `'${pattern}': *called`).join(', ')} }`,
+  ];
+}
+
+/** References by words: under a name that ends like one, as names of members, and beside one. `again`: the same kinds, as they are said once more. */
+function byWords(kinds: string, again: string, how = ''): string[] {
+  return [
+    `- { path: $..*, loose: true, ${how}alike: true, to: ${kinds} }`, `- { path: $..*, in: keys, loose: true, ${how}alike: true, to: ${again} }`,
+    `- { path: $..*, loose: true, ${how}named: [${HOLDERS.join(', ')}], kindFrom: { field: '*', map: {}, named: ${again} } }`,
+  ];
+}
+const HOLDERS = [...HOLDING, 'target', 'object', 'target_id', 'object_id', 'entity_id', 'item_id', 'in', 'not_in', 'include', 'exclude'];
 
 /** What a layout says of the ids of one table. */
 function mentioned(target: Target, seen: readonly Mention[], lines: Record<Section, Lines>): void {

@@ -47,8 +47,8 @@ function wordsIn(texts: readonly string[], shown: Shown): [pattern: string, kind
   return texts.filter((text) => packingOf([text]) !== 'php' && packingOf([text]) !== 'json').flatMap((text) => [...text.matchAll(WORD_ID)]).flatMap(([, word = '', sign = '', id = '']): [string, string][] => { const kind = shown(word, id); return kind === undefined ? [] : [[`${word}${sign}{id}`, kind]]; });
 }
 
-/** The same of places in packed values, as lines of codecs. */
+/** The same of places in packed values, as lines of codecs: of texts in which ids could stand. */
 export function wordsAt(leaves: readonly Leaf[], shown: Shown): string[] {
   const places = groupBy(leaves, ([path, last]) => `${path}${step(last)}`);
-  return [...places].flatMap(([path, same]) => { const found = patternsIn(same.map(([, , text]) => text), shown); return found === '' ? [] : [`{ path: ${quotedPath(path)}, codec: html${found} }`]; });
+  return [...places].flatMap(([path, same]) => { const texts = same.map(([, , text]) => text); const found = patternsIn(texts, shown); return found === '' && !texts.some((text) => packingOf([text]) === 'html') ? [] : [`{ path: ${quotedPath(path)}, codec: html${found} }`]; });
 }

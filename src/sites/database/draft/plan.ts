@@ -1,12 +1,14 @@
 import { cellText, type Row } from '../cells.ts';
 import { groupBy } from '../../../core/json.ts';
+import { isMeasure } from '../../../core/measures.ts';
+import { singularOf } from '../../../core/words.ts';
 import type { Table } from '../engine.ts';
 import { SMALLEST } from '../suspicion.ts';
 import { isOrder } from './columns.ts';
 import type { Guess, TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
-import { hasSort, isCalled, isNameOf, likeName, MEDIA_WORD, type KnownTables } from './points.ts';
+import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, type KnownTables } from './points.ts';
 import { namingOf, type Naming } from './naming.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
@@ -22,6 +24,10 @@ export interface Holder { readonly column: string; readonly table: string }
 export interface Sort { readonly rows: readonly Row[]; readonly points: ReadonlyMap<string, string>; readonly naming: Naming }
 
 const MOST_REFERENCES = 12;
+/** Words that could mean anything. */
+const ANYTHING: ReadonlySet<string> = new Set(['item', 'entry', 'record', 'row', 'element', 'node', 'object', 'value', 'link', 'list', 'group', 'set', 'field', 'option', 'setting', 'string', 'meta', 'log', 'map', 'name', 'key', 'part', 'unit', 'thing', 'rule', 'data', 'css']);
+/** What pictures are called, whatever their table is. */
+const PICTURES = ['image', 'picture', 'photo', 'media', 'attachment'];
 
 /** Which tables a draft describes, what their kinds are called, and which of them points to which. */
 export class DraftPlan {
@@ -76,6 +82,19 @@ export class DraftPlan {
   }
 
   /** Are such rows items: does anything name them on both sites? */
+  /** Words for the items of a kind, as names of values have them: none where such a word is one for a measure, for anything or for what the layout has already, or people are meant. */
+  wordsFor({ table, guess }: Of<'records'>, type: string | undefined): string[] {
+    const words = type === undefined ? [...namesOf(this.alias(table.name)).map(singularOf), ...(MEDIA_TABLE.test(table.name) ? PICTURES.filter((word) => !this.all.some((other) => other.table !== table && isRowOf(word, other.table.name))) : [])] : [type];
+    const isFree = (last: string): boolean => !isMeasure(last) && !ANYTHING.has(last) && !this.#taken.has(last);
+    // A word for what lies elsewhere says of what these rows speak, and not what they are.
+    return guess.people || (type !== undefined && this.kindOf(table.name, type) !== slug(type)) ? [] : [...new Set(words)].filter((word) => word.length > 2 && isFree(word.replace(/^.*[_-]/, '')));
+  }
+
+  /** The kinds for whose items there are such words. */
+  worded(): string[] {
+    return this.records().flatMap((one) => typesOf(one).filter((type) => this.#areItems(one, type) && this.wordsFor(one, type).length > 0).map((type) => this.kindOf(one.table.name, type)));
+  }
+
   #areItems(one: Of<'records'>, type: string | undefined): boolean { const { usable, byId } = this.sort(one, type).naming; return usable && byId !== true; }
 
   /** The tables of records that are items of their own. */

@@ -22,7 +22,7 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     if (tied !== undefined) found.set(column.name, tied);
     if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(rows, column.name)) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
     const values = rows.map((row) => cellText(row[column.name])).filter((text) => text !== '' && text !== '0');
-    if (values.length === 0) continue;
+    if (values.length === 0 || HOW_MANY.test(column.name)) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
     const sure = isMade(rows, column.name) || (END.test(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(column.name) && arePeople(one)) || (END.test(column.name) && one === mostOf(fits, words)));
@@ -57,6 +57,8 @@ const PERSON = /^(?:owner|author|user|creator|editor|(?:created|updated|changed|
 /** What the two ends of a connection are called. */
 const END = /_(?:from|to)$|^(?:from|to)$/i;
 const TARGET = /_(?:target|ref|reference)(?:_?id)?$/i;
+/** What says how many of something there are, or may be. */
+const HOW_MANY = /(?:^|_)(?:max|min|num|count|total|limit|per|number)(?=_|$)/i;
 
 /** Is a table called after the rows of another one, with more behind it: `thing__body` and its `entity_id` for `things`? */
 function isBelow(column: string, table: Table, other: Table): boolean {
@@ -125,7 +127,7 @@ export function likeName(column: string, other: Table, own?: Table): boolean {
 }
 
 /** What a table can be called: its name, and that without what only says that it is one, or the main one of several: "quiz" for quiz_master. */
-function namesOf(table: string): string[] { const name = table.toLowerCase(); return [...new Set([name, name.replace(/_(?:master|main|base|table|tbl|list|data|defs?|definitions?|records?)$/, '')])]; }
+export function namesOf(table: string): string[] { const name = table.toLowerCase(); return [...new Set([name, name.replace(/_(?:master|main|base|table|tbl|list|data|defs?|definitions?|records?)$/, '')])]; }
 /** Is a word what the rows of a table are called, in the singular or plural? */
 export function isRowOf(word: string, table: string): boolean { return namesOf(table).some((name) => isNameOf(word, name.replace(/^.*_/, ''))); }
 

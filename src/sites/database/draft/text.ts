@@ -1,6 +1,6 @@
 import { cellText } from '../cells.ts';
 import { isTime } from './columns.ts';
-import { everywhereText, namesText } from './everywhere.ts';
+import { calledLines, everywhereText, namesText } from './everywhere.ts';
 import type { Guess, TableGuess } from './guess.ts';
 import type { KnownTables } from './points.ts';
 import { heldLines, type Held } from './held.ts';
@@ -24,7 +24,7 @@ export function draftText(name: string, guesses: readonly TableGuess[], base?: B
     '# docs/layouts.md describes the keys; "pochette layout check" shows what this finds and what nothing describes.',
     'format: 1', `name: ${word(name)}`, `title: ${word(name)}`,
   ];
-  if (!base) return [...head, ...draft.recognise(), ...draft.tables(), ...draft.facts(name), ...kindLines(draft.kinds(), []), ''].join('\n');
+  if (!base) return [...head, ...draft.recognise(), ...draft.tables(), ...draft.facts(name), ...draft.called(), ...kindLines(draft.kinds(), []), ''].join('\n');
   const kinds = draft.kinds(base.holder);
   return [
     ...head, `extends: ${base.name}`, `# The layout "${base.name}" fits this database: here is only what it does not describe. Options, fields and entries of extensions are items already;`,
@@ -106,10 +106,13 @@ class Draft {
     ];
   }
 
+  /** Ids by what things are called. */
+  called(): string[] { return calledLines(this.#plan.worded()); }
+
   /** Ids of the kinds that are drafted, in what the layout describes already. */
   everywhere(suspects: readonly Suspect[]): string[] {
     const targets = this.#plan.records().filter((one) => this.#plan.isDescribed(one.table.name));
-    return everywhereText(targets.map((one) => ({ ...one, alias: this.#plan.alias(one.table.name), kind: this.#plan.kindsIn(one.table.name) })), this.#plan.all, suspects);
+    return everywhereText(targets.map((one) => ({ ...one, alias: this.#plan.alias(one.table.name), kind: this.#plan.kindsIn(one.table.name) })), this.#plan.worded(), this.#plan.all, suspects);
   }
 }
 
