@@ -111,6 +111,7 @@ export const KindDescription = z.strictObject({
   filePaths: z.array(path).default([]).describe('places that hold where the site keeps those files, as paths; the main one first. They stay as the target has them, and give way to another file'),
   keyed: z.array(z.strictObject({ path, key: z.string() })).default([]).describe('lists whose entries go by a key'),
   unordered: z.array(path).default([]).describe('lists whose order means nothing'),
+  several: z.array(path).default([]).describe('places where a list of one entry is that entry, and an empty one is not there: rows under one name'),
   unique: z.array(path).default([]).describe('places of which no two items of the kind may have the same value'),
   siteBound: places.default([]),
   secret: places.default([]),
@@ -154,6 +155,7 @@ export interface Kind {
   readonly keyed: readonly { at: Path; key: string }[];
   readonly belongings: readonly { at: Path; id: string }[];
   readonly unordered: readonly Path[];
+  readonly several: readonly Path[];
   readonly unique: readonly Path[];
   readonly withheld: PathSet<WithheldStep, readonly WithheldStep[]>;
   readonly parts: ReadonlyMap<string, { title: string; paths: readonly Path[]; needs: readonly string[] }>;
@@ -178,6 +180,7 @@ export function compileKind(description: KindDescription): Kind {
     filePaths: description.filePaths.map(parsePath),
     keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),
     unordered: description.unordered.map(parsePath),
+    several: description.several.map(parsePath),
     unique: description.unique.map(parsePath),
     belongings: description.belongings.map((rule) => ({ at: parsePath(rule.path), id: rule.id })),
     withheld: new PathSet(withheldBy(description), (rules) => rules, description.namedMember),

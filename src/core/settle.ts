@@ -4,7 +4,7 @@ import type { Kind } from './kind.ts';
 import { matches } from './path.ts';
 import { notate, readNotation } from './translate/notation.ts';
 import { isBare, pointsToItem } from './tokens.ts';
-import { Decoded, Entries, isPlainObject, Reference, setChild, Text, type Key, type Node, type TextPiece } from './tree.ts';
+import { Decoded, deleteChild, Entries, isPlainObject, Reference, setChild, Text, type Key, type Node, type TextPiece } from './tree.ts';
 
 /** What becomes of one reference on the way to a certain target: another item, or nothing. */
 export type Settlement = { to: Address } | { leave: true };
@@ -16,15 +16,15 @@ export type Settlement = { to: Address } | { leave: true };
  */
 export function settle(value: Json, decide: (address: Address) => Settlement | undefined, pathOf: (address: Address) => string, lost = false): Json {
   const text = (node: Text): Text => {
-    const pieces = node.pieces.flatMap((piece, i): TextPiece[] => {
-      if (!pointsToItem(piece)) return [piece];
-      const settled = decide(piece.address);
-      if (!settled) return [piece];
-      if ('to' in settled) return [{ ...piece, address: settled.to }];
-      if (piece.token !== 'path') return [''];
-      return isBare(node.pieces, i) ? [{ token: 'site', spelling: 'folder' }, pathOf(piece.address)] : [pathOf(piece.address)];
-    });
-    return new Text(pieces);
+    const settled = new SettledText();
+    for (const [i, piece] of node.pieces.entries()) {
+      const decided = pointsToItem(piece) ? decide(piece.address) : undefined;
+      if (!decided || !pointsToItem(piece)) settled.add(piece);
+      else if ('to' in decided) settled.add({ ...piece, address: decided.to });
+      else if (piece.token !== 'path') settled.leaveOut();
+      else { if (isBare(node.pieces, i)) settled.add({ token: 'site', spelling: 'folder' }); settled.add(pathOf(piece.address)); }
+    }
+    return settled.text();
   };
   const visit = (node: Node): Node => {
     if (node instanceof Reference) return settleReference(node, decide, lost);
@@ -37,6 +37,50 @@ export function settle(value: Json, decide: (address: Address) => Settlement | u
   return notate(visit(readNotation(value)));
 }
 
+/** A text in which ids are left out: of a list of ids with what parts them, and of data so that it stays data. */
+class SettledText {
+  readonly #pieces: TextPiece[] = [];
+  #leftOut = false;
+
+  add(piece: TextPiece): void {
+    if (!this.#leftOut) { this.#pieces.push(piece); return; }
+    this.#leftOut = false;
+    const [before, after] = [this.#end(), typeof piece === 'string' ? piece : ''];
+    const parted = LIST_BEGINS.test(before) ? PARTS.exec(after)?.[0] : undefined;
+    if (parted !== undefined) this.#pieces.push(after.slice(parted.length));
+    else {
+      if (LIST_ENDS.test(after)) this.#cut(PARTED.exec(before)?.[0].length ?? 0);
+      if (NO_VALUE.test(before) && VALUE_ENDS.test(after)) this.#pieces.push('0');
+      this.#pieces.push(piece);
+    }
+  }
+
+  leaveOut(): void {
+    if (this.#leftOut) this.add('');
+    this.#leftOut = true;
+  }
+
+  text(): Text {
+    if (this.#leftOut) { this.#cut(PARTED.exec(this.#end())?.[0].length ?? 0); this.#leftOut = false; }
+    return new Text(this.#pieces);
+  }
+
+  /** What stands behind the last token. */
+  #end(): string { return this.#pieces.slice(this.#pieces.findLastIndex((piece) => typeof piece !== 'string') + 1).map(String).join(''); }
+
+  #cut(length: number): void {
+    if (length === 0) return;
+    const end = this.#end();
+    while (typeof this.#pieces.at(-1) === 'string') this.#pieces.pop();
+    this.#pieces.push(end.slice(0, end.length - length));
+  }
+}
+
+/** Before the first id of a list, or between two; what parts it from the next one; the same before the last one, and where the list ends. */
+const [LIST_BEGINS, PARTS, PARTED, LIST_ENDS] = [/[[("'=,|;]\s*$/, /^\s?[,|;]\s?(?=\d|$)/, /\s?[,|;]\s?$/, /^\s*[\])"'&,|;<]/];
+/** In data a name without a value, and what stands behind a value. */
+const [NO_VALUE, VALUE_ENDS] = [/:\s*$/, /^\s*[,}]/];
+
 function settleReference(node: Reference, decide: (address: Address) => Settlement | undefined, lost: boolean): Node {
   const settled = node.to !== undefined ? decide(node.to) : lost ? { leave: true } as const : undefined;
   if (!settled) return node;
@@ -47,6 +91,18 @@ function settledPair(key: Key, value: Node, decide: (address: Address) => Settle
   if (!(key instanceof Reference)) return [[key, value]];
   const settled = settleReference(key, decide, lost);
   return settled instanceof Reference ? [[settled, value]] : [];
+}
+
+/** The same value, where of several entries under one name one is left, or none. */
+export function withoutLoneLists(kind: Kind, value: Json): Json {
+  if (kind.several.length === 0) return value;
+  const root = readNotation(value);
+  for (const { node, parent, way } of kind.several.flatMap((path) => matches(root, path))) {
+    const key = way.at(-1);
+    if (!Array.isArray(node) || node.length > 1 || key === undefined) continue;
+    if (node.length === 1) setChild(parent, key, node[0]); else deleteChild(parent, key);
+  }
+  return notate(root);
 }
 
 /** The same value with other media files, by digest. */

@@ -7,7 +7,7 @@ import type { Coverage } from '../core/item.ts';
 import type { Converter, Kind } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
 import { nearest, parseSelector, type Selector } from '../core/selector.ts';
-import { replaceFiles, settle, type Settlement } from '../core/settle.ts';
+import { replaceFiles, settle, withoutLoneLists, type Settlement } from '../core/settle.ts';
 import type { SourceRow } from '../core/source.ts';
 import { usualPath } from '../core/translate/local.ts';
 import type { FoundReference } from '../core/translate/portable.ts';
@@ -170,6 +170,8 @@ export class Passage {
 
   /** Might anything of a row be written alike on the target, though it reads otherwise? The target's value need not be opened to tell. */
   async couldBeAlike(row: SourceRow, there: SourceRow): Promise<boolean> {
+    // What was left out of lists leaves them written as something else.
+    if (this.#wishes.leaveUnmatched) return true;
     const [known, own] = [new Set(row.references.map((one) => this.#matched(one.to))), new Set(there.references.map((one) => one.to))];
     if (own.size !== known.size || [...own].some((to) => !known.has(to))) return true;
     return (row.text ?? JSON.stringify((await row.load()).value)).includes(this.#host);
@@ -251,7 +253,7 @@ export class Passage {
     const item = await row.load();
     const strong = new Set(row.references.filter((reference) => reference.strong).map((reference) => reference.to));
     const value = settle(item.value, (address) => { const owner = owners.get(address); return owner === undefined ? this.#decide(address, strong.has(address)) : { to: owner }; }, (address) => usualPath(address, this.#source.kinds), this.#wishes.leaveUnmatched);
-    return withItem(row, kind, { ...item, address: arrives, value });
+    return withItem(row, kind, { ...item, address: arrives, value: withoutLoneLists(kind, value) });
   }
 
   /** References that the target cannot follow: strong ones block, links are left as paths. */

@@ -284,5 +284,20 @@ import { hasMariaDb } from '../helpers/servers.ts';
       expect((await run('undo', 'live', '--yes')).code).toBe(0);
       expect(dumped()).toBe(was);
     });
+
+    test('ids of what the target lacks leave nothing broken in lists, and nothing to do', async () => {
+      pair.dev.php(`[$a, $b] = array_map(fn ($n) => wp_insert_post(['post_type' => 'page', 'post_status' => 'publish', 'post_name' => $n, 'post_title' => $n]), ['lost-one', 'lost-two']); $p = get_page_by_path('piers')->ID;
+        $e = wp_insert_post(['post_type' => 'mr_buoy', 'post_status' => 'publish', 'post_name' => 'adrift', 'post_title' => 'Adrift', 'post_content' => wp_slash("<!-- wp:mr/way {\\"pages\\":[$a,$p,$b],\\"page\\":$a,\\"page_ids\\":[$a,$b]} /-->[way page_ids=\\"$a,$p\\" pages=\\"$p,$b\\"]")]);
+        foreach (['page_ids' => "$a,$b", 'hidden_pages' => "$a,$p", 'mr_map' => ['pages' => [$a => 'x', $b => 'y'], 'csv_pages' => "$b|$p"]] as $k => $v) add_post_meta($e, $k, $v); foreach ([$a, $b] as $x) add_post_meta($e, 'mr_page', $x); foreach ([$a, $p] as $x) add_post_meta($e, 'linked_page', $x);`);
+      const was = dumped();
+      const ran = await run('import', 'dev', 'live', 'entry:mr_buoy/adrift', '--leave-unmatched', '--yes', '--json');
+      expect([ran.err, (JSON.parse(ran.out) as { unequal: object[] }).unequal]).toEqual(['', []]);
+      const piers = pair.live.php("echo get_page_by_path('piers')->ID;");
+      expect(pair.live.php("echo get_page_by_path('adrift', OBJECT, 'mr_buoy')->post_content;")).toBe(`<!-- wp:mr/way {"pages":[${piers}],"page":0,"page_ids":[]} /-->[way page_ids="${piers}" pages="${piers}"]`);
+      expect(JSON.parse(pair.live.php("$e = get_page_by_path('adrift', OBJECT, 'mr_buoy')->ID; echo json_encode(array_map(fn ($k) => get_post_meta($e, $k), ['page_ids', 'hidden_pages', 'mr_map', 'mr_page', 'linked_page']));"))).toEqual([[''], [piers], [{ csv_pages: piers, pages: [] }], [], [piers]]);
+      expect((await run('import', 'dev', 'live', 'entry:mr_buoy/adrift', '--leave-unmatched', '--yes')).out).toContain('Nothing to do');
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(dumped()).toBe(was);
+    });
   });
 });

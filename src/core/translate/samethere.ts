@@ -3,6 +3,7 @@ import type { Json } from '../json.ts';
 import type { SiteIndex } from '../siteindex.ts';
 import { keyName, pointsToItem } from '../tokens.ts';
 import { Decoded, Entries, Exact, isPlainObject, Reference, Text, type Key, type Node } from '../tree.ts';
+import { encode } from './codecs.ts';
 import { notate, readNotation } from './notation.ts';
 import { joinPieces } from './packedtext.ts';
 import { writtenPiece, writtenReference } from './written.ts';
@@ -22,15 +23,35 @@ export function asReadThere(value: Json, there: Json, index: SiteIndex): { reado
 class Reading {
   readonly #index: SiteIndex;
   readonly strays: Stray[] = [];
+  /** Inside a value in PHP's format. */
+  #php = false;
 
   constructor(index: SiteIndex) { this.#index = index; }
 
   node(node: Node, there: Node, way: readonly (string | number)[]): Node {
     if (isWord(node) && isWord(there)) return this.#word(node, there, way);
-    if (node instanceof Decoded && there instanceof Decoded) return node.codec === there.codec ? new Decoded(node.codec, this.node(node.body, there.body, way), node.how) : node;
+    if (node instanceof Decoded && there instanceof Decoded) return node.codec === there.codec ? new Decoded(node.codec, this.#inside(node, there, way), node.how) : node;
+    // Of a list in a text one entry is left, or none.
+    if (node instanceof Decoded && node.codec === 'list' && isWord(there)) return this.#listed(node) === this.#written(there) ? there : node;
+    // An empty map and an empty list are one to PHP.
+    if (this.#php && Array.isArray(there) && there.length === 0 && pairsOf(node)?.length === 0) return there;
     if (Array.isArray(node) && Array.isArray(there)) return node.map((entry, i) => (i < there.length ? this.node(entry, there[i], [...way, i]) : entry));
     const [pairs, others] = [pairsOf(node), pairsOf(there)];
     return pairs && others ? this.#pairs(node as Entries, pairs, others, way) : node;
+  }
+
+  #inside({ codec, body }: Decoded, there: Decoded, way: readonly (string | number)[]): Node {
+    const before = this.#php;
+    if (codec === 'php' || codec === 'json') this.#php = codec === 'php';
+    const read = this.node(body, there.body, way);
+    this.#php = before;
+    return read;
+  }
+
+  /** A list in a text, as it stands on the target. */
+  #listed(list: Decoded): string | undefined {
+    const entries = Array.isArray(list.body) ? list.body.map((entry) => (isWord(entry) ? this.#written(entry) : undefined)) : [undefined];
+    return entries.includes(undefined) ? undefined : encode(list, entries.map(String));
   }
 
   #pairs(node: Entries | { [key: string]: Node }, pairs: readonly [Key, Node][], others: readonly [Key, Node][], way: readonly (string | number)[]): Node {

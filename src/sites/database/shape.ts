@@ -113,7 +113,7 @@ function fittedKind(kind: WrittenKind, rows: Rows, where: string, everywhere: La
   const description = asChecked({
     ...described, version: kind.version ?? 1, title: kind.title ?? shortKind(kind.id), ...(namedMember === undefined ? {} : { namedMember }),
     codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withFirst(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...namedAfter],
-    unordered: [...described.unordered, ...unorderedLists(rows)], reading: digestOf(JSON.stringify(rows)),
+    unordered: [...described.unordered, ...unorderedLists(rows)], several: [...described.several, ...severalIn(rows.value)], reading: digestOf(JSON.stringify(rows)),
   });
   return { description, rows, where };
 }
@@ -181,6 +181,11 @@ function available(rows: Rows, layout: Layout, known: ReadonlyMap<string, Table>
 /** Links that no column puts in order. */
 function unorderedLists(rows: Rows): string[] {
   return Object.entries(rows.value).flatMap(([member, spec]) => (typeof spec === 'object' && 'ids' in spec && spec.ids.order.length === 0 ? [`$.${member}`] : []));
+}
+
+/** Where rows under one name are, of which several make a list. */
+function severalIn(value: Rows['value'], below = '$.'): string[] {
+  return Object.entries(value).flatMap(([member, spec]) => (typeof spec !== 'object' ? [] : 'fields' in spec ? [`${below}${member}.*`] : 'list' in spec ? severalIn(spec.list.value, '$..') : []));
 }
 
 /** The table of single rows that nothing tells apart. */
