@@ -47,9 +47,11 @@ function byWords(kinds: string, again: string, how = ''): string[] {
   return [
     `- { path: $..*, loose: true, ${how}alike: true, to: ${kinds} }`, `- { path: $..*, in: keys, loose: true, ${how}alike: true, to: ${again} }`,
     `- { path: $..*, loose: true, ${how}named: [${HOLDERS.join(', ')}], kindFrom: { field: '*', map: {}, named: ${again} } }`,
+    // "id" beside a value or a label is that of a field.
+    `- { path: $..id, loose: true, ${how}without: [value, default, label, required, placeholder, choices], kindFrom: { field: '*', map: {}, named: ${again} } }`,
   ];
 }
-const HOLDERS = [...HOLDING, 'target', 'object', 'target_id', 'object_id', 'entity_id', 'item_id', 'in', 'not_in', 'include', 'exclude'];
+const HOLDERS = [...HOLDING.filter((name) => name !== 'id'), 'target', 'object', 'target_id', 'object_id', 'entity_id', 'item_id', 'in', 'not_in', 'include', 'exclude'];
 
 /** What a layout says of the ids of one table. */
 function mentioned(target: Target, seen: readonly Mention[], lines: Record<Section, Lines>): void {
