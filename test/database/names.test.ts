@@ -10,7 +10,7 @@ const SETTINGS = kinds.get('entry-store/settings') as Kind;
 /** Items by a word for them: kind, beginning of the names, first id on either site. Terms and menus are numbered apart from records. */
 const THINGS = {
   page: ['page', '', 4100], image: ['media', '', 4200], vessel: ['entry', 'mx_vessel/', 4300], form: ['entry', 'mx_form/', 4400], template: ['entry', 'mx_template/', 4500], block: ['block', '', 4600],
-  category: ['category', 'category/', 2100], harbour: ['term', 'mx_harbour/', 2200], menu: ['menu', '', 2300],
+  category: ['category', 'category/', 2100], harbour: ['term', 'mx_harbour/', 2200], menu: ['menu', '', 2300], person: ['person', '', 2700],
 } as const;
 type Thing = keyof typeof THINGS;
 const AWAY = 5000;
@@ -50,13 +50,14 @@ describe('one of them', () => {
     vessel: 'vessel vessel_id vesselId vesselID mx_vessel default_vessel main_vessel_id vessel_1 related_vessel record item_id target_id linked_vessel vessel_post_id', form: 'form form_id formId mx_form selected_form booking_form form_1 form_post_id', template: 'template template_id templateId email_template card_template_id tpl item_template header footer_id',
     block: 'block block_id ref reusable reusable_block_id pattern notice_block synced_pattern', category: 'category category_id categoryId cat cat_id catId default_category term_id termId category_1 primary_term exclude_category', harbour: 'harbour harbour_id harbourId mx_harbour home_harbour term_id departure_harbour arrival_harbour_id harbour_term tax_id',
     menu: 'menu menu_id menuId nav_menu nav_menu_id navigation footer_menu mobile_menu_id main_menu nav nav_id menu_1',
+    person: 'user user_id author author_id owner owner_id created_by assigned_to editor manager_id notify_user default_author reviewer',
   }))('%s: %s', (thing, how, names) => { expect(wrong(ONE[how] as Holder, names, thing, there)).toEqual([]); });
 });
 
 describe('several of them', () => {
   test.each(each(SEVERAL, {
     page: 'pages page_ids pageIds exclude_pages hide_on show_on include exclude selected_pages posts post_ids post__in ids related_pages', image: 'images image_ids imageIds gallery gallery_ids photos attachments media_ids media logos pictures thumbnails backgrounds icons',
-    vessel: 'vessels vessel_ids vesselIds mx_vessels related_vessels featured_vessels vessel_order', form: 'forms form_ids allowed_forms mx_forms', template: 'templates template_ids active_templates', category: 'categories category_ids cats cat_ids exclude_categories terms term_ids', harbour: 'harbours harbour_ids mx_harbours selected_harbours harbour_order terms term_ids', menu: 'menus menu_ids',
+    vessel: 'vessels vessel_ids vesselIds mx_vessels related_vessels featured_vessels vessel_order', form: 'forms form_ids allowed_forms mx_forms', template: 'templates template_ids active_templates', category: 'categories category_ids cats cat_ids exclude_categories terms term_ids', harbour: 'harbours harbour_ids mx_harbours selected_harbours harbour_order terms term_ids', menu: 'menus menu_ids', person: 'users user_ids authors author_ids editors',
   }))('%s: %s', (thing, how, names) => { expect(wrong(SEVERAL[how] as Holder, names, thing, there)).toEqual([]); });
 });
 
@@ -73,12 +74,21 @@ const IN_TEXTS: readonly Saying[] = [
     .map((text): Saying => (word, id) => text.replaceAll('W', word).replaceAll('N', String(id)).replaceAll('M', String(id + 1))),
   ...['W-N', 'W_N', 'W:N', 'show_W_N', 'W_N_colour'].map((name): Saying => (word, id) => ({ [name.replace('W', word).replace('N', String(id))]: 'x' })),
 ];
-const WORDS: Record<Thing, string> = { page: 'page', image: 'attachment image media', vessel: 'mx_vessel vessel', form: 'mx_form form', template: 'mx_template template', block: 'wp_block block', category: 'category', harbour: 'mx_harbour harbour', menu: 'nav_menu menu' };
+const WORDS: Partial<Record<Thing, string>> = { page: 'page', image: 'attachment image media', vessel: 'mx_vessel vessel', form: 'mx_form form', template: 'mx_template template', block: 'wp_block block', category: 'category', harbour: 'mx_harbour harbour', menu: 'nav_menu menu' };
 
 describe('a word that stands by itself', () => {
   test.each([['beside', BESIDE], ['in texts', IN_TEXTS]] as const)('%s', (_how, all) => {
     const cases = Object.entries(WORDS).flatMap(([thing, words]) => words.split(' ').flatMap((word) => all.map((saying) => saying(word, idsOf(thing as Thing)[0] ?? 0))));
     expect(cases.filter((one) => !isDeepStrictEqual(arrived(one), there(one)))).toEqual([]);
+  });
+
+  test('for people', () => {
+    const id = THINGS.person[2];
+    const cases = [...BESIDE.slice(0, 13).map((saying) => saying('user', id)), { author: { id } }, { users: { in: [id] } }, `user:${id}`, `author-${id}`, `user|${id}`, `[box user="${id}"]`, `[author id=${id}]`, `.author-${id}{x:y}`];
+    expect(cases.filter((one) => !isDeepStrictEqual(arrived(one), there(one)))).toEqual([]);
+    expect(arrived('http://dev.example/?author=2700')).toBe('http://live.example/?author=7700');
+    // A word alone can be a switch that is on.
+    expect(['show_author', 'hide_owner', 'has_editor'].filter((name) => !isDeepStrictEqual(arrived({ [name]: id }), { [name]: id }))).toEqual([]);
   });
 
   test('of another sort, of a measure or in what people read', () => {

@@ -116,6 +116,6 @@ function ofChoice(one: Found): Found {
 function saying({ name, above, many }: Found): { name: string; many: boolean } { const said = !SAYS_NOTHING.has(name) || above === ''; return { name: said ? name : above, many: many || (!said && name !== 'id') }; }
 
 /** Can a rule for values be followed where only names are known, and what stands beside? */
-function goesByNames({ loose, by, kin, maps, alike, sorts, otherwise }: ReferenceStep): boolean {
-  return loose && by === 'id' && !kin && maps !== 'only' && typeof alike !== 'string' && !sorts?.defined && otherwise === undefined;
+function goesByNames({ loose, by, kin, maps, alike, sorts }: ReferenceStep): boolean {
+  return loose && by === 'id' && !kin && maps !== 'only' && typeof alike !== 'string' && !sorts?.defined;
 }
