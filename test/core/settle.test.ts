@@ -1,0 +1,17 @@
+import { expect, test } from '@jest/globals';
+import { settle, withoutLoneLists } from '../../src/core/index.ts';
+import { kindOf } from '../helpers/arbitrary.ts';
+
+const leaveGone = (value: object): unknown => settle(value as never, (address) => (address.includes('gone') ? { leave: true } : undefined), (address) => `/${address.slice(address.indexOf(':') + 1)}/`);
+const [A, B, X] = ['⟦id page:gone-a⟧', '⟦id page:gone-b⟧', '⟦id page:here⟧'];
+
+test.each([
+  [`<!-- x {"pages":[${A},${X},${B}],"n":1} -->`, `<!-- x {"pages":[${X}],"n":1} -->`], [`[${A},${B}]`, '[]'], [`[${X}, ${A}, ${X}]`, `[${X}, ${X}]`], [`{"page":${A},"next": ${B} }`, '{"page":0,"next": 0 }'], [`{"page":"${A}"}`, '{"page":""}'],
+  [`[box pages="${A},${X}" more='${X}|${B}' page=${A} k]`, `[box pages="${X}" more='${X}' page= k]`], [`include=${A},${X}&exclude=${X},${A}&n=2`, `include=${X}&exclude=${X}&n=2`], [`${X},${A}`, X], [`${A},${X}`, X],
+  [`{&quot;pages&quot;:[${A},${X}]}`, `{&quot;pages&quot;:[${X}]}`], [`at tide-${A}, then more; or ${X}, they say`, `at tide-, then more; or ${X}, they say`], [`<a href="⟦site⟧⟦path page:gone-a⟧">x</a>`, '<a href="⟦site⟧/gone-a/">x</a>'], [`x${A}${B}y`, 'xy'],
+])('ids that are left out of a text leave it whole: %s', (text, wanted) => { expect(leaveGone({ text })).toEqual({ text: wanted }); });
+
+test('of rows under one name one is the value, and none is nothing; other lists stay lists', () => {
+  const kind = kindOf({ several: ['$.fields.*'] });
+  expect(withoutLoneLists(kind, { list: [1], fields: { none: [], one: ['a'], two: ['a', 'b'], text: 'a', inside: { list: [1] } } })).toEqual({ list: [1], fields: { one: 'a', two: ['a', 'b'], text: 'a', inside: { list: [1] } } });
+});
