@@ -15,7 +15,7 @@ export type Settlement = { to: Address } | { leave: true };
  * in a text as the plain path that it had. `undefined` from `decide` leaves a reference alone. `lost`: references to nothing are emptied too,
  * because their raw id means something else on another site.
  */
-export function settle(value: Json, decide: (address: Address) => Settlement | undefined, pathOf: (address: Address) => string, lost = false): Json {
+export function settle({ kind, value }: { kind: Kind; value: Json }, decide: (address: Address) => Settlement | undefined, pathOf: (address: Address) => string, lost = false): Json {
   const text = (node: Text): Text => {
     const settled = new SettledText();
     for (const [i, piece] of node.pieces.entries()) {
@@ -35,7 +35,9 @@ export function settle(value: Json, decide: (address: Address) => Settlement | u
     if (node instanceof Entries) return new Entries(node.pairs.flatMap(([key, child]) => settledPair(key instanceof Text ? text(key) : key, visit(child), decide, lost)), node.ordered);
     return isPlainObject(node) ? Object.fromEntries(Object.entries(node).map(([key, child]) => [key, visit(child)])) : node;
   };
-  return notate(visit(readNotation(value)));
+  const settled = visit(readNotation(value));
+  dropLoneLists(kind, settled);
+  return notate(settled);
 }
 
 function settleReference(node: Reference, decide: (address: Address) => Settlement | undefined, lost: boolean): Node {
@@ -50,16 +52,13 @@ function settledPair(key: Key, value: Node, decide: (address: Address) => Settle
   return settled instanceof Reference ? [[settled, value]] : [];
 }
 
-/** The same value, where of several entries under one name one is left, or none. */
-export function withoutLoneLists(kind: Kind, value: Json): Json {
-  if (kind.several.length === 0) return value;
-  const root = readNotation(value);
+/** Where of several entries under one name one is left, or none. */
+function dropLoneLists(kind: Kind, root: Node): void {
   for (const { node, parent, way } of kind.several.flatMap((path) => matches(root, path))) {
     const key = way.at(-1);
     if (!Array.isArray(node) || node.length > 1 || key === undefined) continue;
     if (node.length === 1) setChild(parent, key, node[0]); else deleteChild(parent, key);
   }
-  return notate(root);
 }
 
 /** The same value with other media files, by digest. */

@@ -24,7 +24,7 @@ export class SettledText {
   }
 
   text(): Text {
-    if (this.#leftOut) { this.#cut(PARTED.exec(this.#end())?.[0].length ?? 0); this.#leftOut = false; }
+    if (this.#leftOut) this.#cut(PARTED.exec(this.#end())?.[0].length ?? 0);
     return new Text(this.#pieces);
   }
 

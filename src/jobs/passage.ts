@@ -7,7 +7,7 @@ import type { Coverage } from '../core/item.ts';
 import type { Converter, Kind } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
 import { nearest, parseSelector, type Selector } from '../core/selector.ts';
-import { replaceFiles, settle, withoutLoneLists, type Settlement } from '../core/settle.ts';
+import { replaceFiles, settle, type Settlement } from '../core/settle.ts';
 import type { SourceRow } from '../core/source.ts';
 import { usualPath } from '../core/translate/local.ts';
 import type { FoundReference } from '../core/translate/portable.ts';
@@ -252,8 +252,8 @@ export class Passage {
     if (!lost && arrives === row.address && (this.#quiet || !row.references.some((reference) => this.#decide(reference.to, reference.strong)))) return row;
     const item = await row.load();
     const strong = new Set(row.references.filter((reference) => reference.strong).map((reference) => reference.to));
-    const value = settle(item.value, (address) => { const owner = owners.get(address); return owner === undefined ? this.#decide(address, strong.has(address)) : { to: owner }; }, (address) => usualPath(address, this.#source.kinds), this.#wishes.leaveUnmatched);
-    return withItem(row, kind, { ...item, address: arrives, value: withoutLoneLists(kind, value) });
+    const value = settle({ kind, value: item.value }, (address) => { const owner = owners.get(address); return owner === undefined ? this.#decide(address, strong.has(address)) : { to: owner }; }, (address) => usualPath(address, this.#source.kinds), this.#wishes.leaveUnmatched);
+    return withItem(row, kind, { ...item, address: arrives, value });
   }
 
   /** References that the target cannot follow: strong ones block, links are left as paths. */

@@ -66,7 +66,7 @@ describe('references to nothing', () => {
   });
   test('are emptied where that was decided', () => {
     const value: Json = { a: { '@lost': 7 }, b: { '@ref': 'template:x' }, list: [{ '@ref': 'template:x' }, { '@ref': 'template:a' }], text: 'see ⟦site⟧⟦path page:winter⟧', '⟦id template:x⟧': 1 };
-    const settled = settle(value, (address) => (address === 'template:a' ? undefined : address === 'page:winter' ? { to: 'page:snow' } : { leave: true }), () => '/p/', true);
+    const settled = settle({ kind: KIND, value }, (address) => (address === 'template:a' ? undefined : address === 'page:winter' ? { to: 'page:snow' } : { leave: true }), () => '/p/', true);
     expect(settled).toEqual({ a: 0, b: 0, list: [{ '@ref': 'template:a' }], text: 'see ⟦site⟧⟦path page:snow⟧' });
   });
 });

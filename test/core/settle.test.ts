@@ -1,8 +1,8 @@
 import { expect, test } from '@jest/globals';
-import { settle, withoutLoneLists } from '../../src/core/index.ts';
+import { settle } from '../../src/core/index.ts';
 import { kindOf } from '../helpers/arbitrary.ts';
 
-const leaveGone = (value: object): unknown => settle(value as never, (address) => (address.includes('gone') ? { leave: true } : undefined), (address) => `/${address.slice(address.indexOf(':') + 1)}/`);
+const leaveGone = (value: object, kind = kindOf()): unknown => settle({ kind, value: value as never }, (address) => (address.includes('gone') ? { leave: true } : undefined), (address) => `/${address.slice(address.indexOf(':') + 1)}/`);
 const [A, B, X] = ['⟦id page:gone-a⟧', '⟦id page:gone-b⟧', '⟦id page:here⟧'];
 
 test.each([
@@ -13,5 +13,5 @@ test.each([
 
 test('of rows under one name one is the value, and none is nothing; other lists stay lists', () => {
   const kind = kindOf({ several: ['$.fields.*'] });
-  expect(withoutLoneLists(kind, { list: [1], fields: { none: [], one: ['a'], two: ['a', 'b'], text: 'a', inside: { list: [1] } } })).toEqual({ list: [1], fields: { one: 'a', two: ['a', 'b'], text: 'a', inside: { list: [1] } } });
+  expect(leaveGone({ list: [1], fields: { none: [], one: ['a'], two: ['a', 'b'], text: 'a', inside: { list: [1] } } }, kind)).toEqual({ list: [1], fields: { one: 'a', two: ['a', 'b'], text: 'a', inside: { list: [1] } } });
 });

@@ -12,13 +12,16 @@ export function sortIn(name: string, called: readonly string[] = []): Sort { con
 
 function wordsFor({ own, called }: Sort): readonly string[] { return own === undefined ? called : [own, ...called]; }
 
+/** Is a word the one for a sort, which may be a plural? `many`: only then it may be one itself. */
+function isSameWord(said: string, word: string, many: boolean): boolean { return word.length >= SHORTEST_WORD && (said === word || pluralsOf(said).includes(word) || (many && pluralsOf(word).includes(said))); }
+
 /** Does the name of a member end like a word for a sort, which may be a plural ("next_tide", "tideid")? `many`: it holds a list or a map of them; only then it may be one itself ("tides", "tide_order"). */
 export function isAlike(name: string, many: boolean, sort: Sort): boolean {
   if (HOW_MANY.test(name)) return false;
   const own = lastWord(many ? name.replace(IN_ORDER, '') : name);
   return wordsFor(sort).some((one) => {
     const word = lastWord(one);
-    return word.length >= SHORTEST_WORD && (own === word || own === `${word}id` || pluralsOf(own).includes(word) || (many && (own === `${word}ids` || pluralsOf(word).includes(own))));
+    return isSameWord(own, word, many) || (word.length >= SHORTEST_WORD && (own === `${word}id` || (many && own === `${word}ids`)));
   });
 }
 
@@ -37,8 +40,7 @@ export function isNamed(word: string, sort: Sort, many = false): boolean {
   const end = lastWord(said);
   return wordsFor(sort).some((one) => {
     const first = uncamelled(one).replaceAll('-', '_');
-    const kind = lastWord(first);
-    return first === said || (kind.length >= SHORTEST_WORD && (end === kind || pluralsOf(end).includes(kind) || (many && pluralsOf(kind).includes(end))));
+    return first === said || isSameWord(end, lastWord(first), many);
   });
 }
 

@@ -21,7 +21,7 @@ export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Me
   if (!rule.sorts) return { rule, kinds: rule.kinds };
   const { fields, others, named } = rule.sorts;
   const said: string[] = [];
-  for (const there of fields.flatMap((field) => saidBy(field, siblings, here))) {
+  for (const field of fields) for (const there of saidBy(field, siblings, here)) {
     const word = rule.sorts.defined ? here.definitions.get(typeof there === 'string' ? there : '') : there;
     if (typeof word !== 'string' || word === '') continue;
     const kinds = rule.sorts.kinds(word);
@@ -135,7 +135,10 @@ export class Referrer {
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
     }
     const as = typeof raw === 'number' ? 'number' : 'text';
-    const found = this.#index.byId(kinds, localId(raw), (there) => (said === undefined || said(this.#index.sortOf(there))) && (alike === false || (alike === 'name' ? isCalledSo(way.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(way, this.#index.sortOf(there)))));
+    const found = this.#index.byId(kinds, localId(raw), said === undefined && alike === false ? undefined : (there) => {
+      const sort = this.#index.sortOf(there);
+      return said?.(sort) !== false && (alike === false || (alike === 'name' ? isCalledSo(way.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(way, sort)));
+    });
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }

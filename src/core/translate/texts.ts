@@ -24,6 +24,7 @@ const QUERIES = {
 const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
 /** What the names of attributes begin with that a page may choose for itself, as all of an element of its own. */
 const DATA = 'data-';
+function dataName(attribute: string): string { return attribute.startsWith(DATA) ? attribute.slice(DATA.length) : attribute; }
 const BEGINS_WITH_DIGIT = /^[1-9]/;
 
 /** Finds a site's own address in texts and turns it, ids and paths into tokens. One per site. */
@@ -178,7 +179,8 @@ export class TextReader {
     TAG_NAME.lastIndex = at;
     if (!TAG_NAME.test(text)) return;
     ATTRIBUTE.lastIndex = TAG_NAME.lastIndex;
-    const isCustom = text.slice(at, TAG_NAME.lastIndex).includes('-');
+    const tag = text.slice(at + 1, TAG_NAME.lastIndex);
+    const isCustom = tag.includes('-');
     const pairs: Pair[] = [];
     let asks = false;
     for (let found = ATTRIBUTE.exec(text); found; found = ATTRIBUTE.exec(text)) {
@@ -187,10 +189,10 @@ export class TextReader {
       const [start, before] = [ATTRIBUTE.lastIndex - 1 - value.length, into.length];
       this.#attributeSpans(name, value, start, { rule, into });
       if (!isCustom && !name.startsWith(DATA)) continue;
-      pairs.push({ name: (name.startsWith(DATA) ? name.slice(DATA.length) : name).replaceAll('-', '_'), value, start });
+      pairs.push({ name: dataName(name).replaceAll('-', '_'), value, start });
       asks ||= into.length === before && BEGINS_WITH_DIGIT.test(value);
     }
-    if (asks) this.#namedSpans(text, { called: isCustom ? text.slice(at + 1, TAG_NAME.lastIndex) : '', pairs }, rule, into);
+    if (asks) this.#namedSpans(text, { called: isCustom ? tag : '', pairs }, rule, into);
   }
 
   #attributeSpans(name: string, value: string, start: number, { rule, into }: { rule: HtmlRule; into: Span[] }): void {
@@ -203,7 +205,7 @@ export class TextReader {
       return;
     }
     const { data } = compiled(rule);
-    if (data && /^\s*[{[]/.test(value)) this.#dataSpans(value, start, data, into, low.startsWith('data-') ? low.slice('data-'.length) : low);
+    if (data && /^\s*[{[]/.test(value)) this.#dataSpans(value, start, data, into, dataName(low));
     else if (LINKS.has(low)) this.#bareSpan(value, start, into);
   }
 
@@ -302,14 +304,20 @@ export class TextReader {
   }
 
   /** Every whole number in a short text that is the id of such an item. */
-  #idSpans(value: string, start: number, { kinds, above = 0, word, many, family, alike, said }: Meant, into: Span[]): void {
+  #idSpans(value: string, start: number, meant: Meant, into: Span[]): void {
+    const { kinds, above = 0 } = meant;
     NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
-      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => (word === undefined || isNamed(word, this.#index.sortOf(one), many)) && (family === undefined || familyOf(nameIn(one)) === family) && (!alike || isAlike(alike.name, alike.many, this.#index.sortOf(one))) && (said === undefined || said(this.#index.sortOf(one))));
+      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => this.#isMeant(one, meant));
       if (address === undefined) continue;
       into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }
+  }
+
+  #isMeant(address: string, { word, many, family, alike, said }: Meant): boolean {
+    const sort = this.#index.sortOf(address);
+    return (word === undefined || isNamed(word, sort, many)) && (family === undefined || familyOf(nameIn(address)) === family) && (!alike || isAlike(alike.name, alike.many, sort)) && said?.(sort) !== false;
   }
 }
 

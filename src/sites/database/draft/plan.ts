@@ -81,7 +81,6 @@ export class DraftPlan {
     return sort;
   }
 
-  /** Are such rows items: does anything name them on both sites? */
   /** Words for the items of a kind, as names of values have them: none where such a word is one for a measure, for anything or for what the layout has already, or people are meant. */
   wordsFor({ table, guess }: Of<'records'>, type: string | undefined): string[] {
     const words = type === undefined ? [...namesOf(this.alias(table.name)).map(singularOf), ...(MEDIA_TABLE.test(table.name) ? PICTURES.filter((word) => !this.all.some((other) => other.table !== table && isRowOf(word, other.table.name))) : [])] : [type];
@@ -95,6 +94,7 @@ export class DraftPlan {
     return this.records().flatMap((one) => typesOf(one).filter((type) => this.#areItems(one, type) && this.wordsFor(one, type).length > 0).map((type) => this.kindOf(one.table.name, type)));
   }
 
+  /** Are such rows items: does anything name them on both sites? */
   #areItems(one: Of<'records'>, type: string | undefined): boolean { const { usable, byId } = this.sort(one, type).naming; return usable && byId !== true; }
 
   /** The tables of records that are items of their own. */
