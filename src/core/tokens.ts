@@ -22,10 +22,13 @@ export type TextPiece =
 export const BASE64_SPELLINGS = ['plain', 'bare', 'url', 'encoded'] as const;
 export type Base64Spelling = (typeof BASE64_SPELLINGS)[number];
 /**
- * How an address is written: plainly, with the other scheme, without scheme, without slashes before the host, as the host alone; with `\/`, also without scheme or escaped twice; percent-encoded
- * in upper or lower case, or with `\/` before that. `folder`: only the folder of the host that the site lies in, with which links of its own begin that name no host.
+ * How an address is written: plainly, with the other scheme, without scheme, without slashes before the host, as the host alone; with `\/`, also without scheme, escaped twice, or with so many backslashes; these as
+ * codes, or the slash as one, or as an entity of HTML; percent-encoded in upper or lower case, twice, or with `\/` before that. `folder`: only the folder of the host that the site lies in, with which links of its own begin that name no host.
  */
-export const SPELLINGS = ['plain', 'folder', 'swapped', 'escaped', 'escaped-relative', 'escaped-twice', 'encoded', 'encoded-lower', 'encoded-escaped', 'relative', 'bare', 'host'] as const;
+export const SPELLINGS = [
+  'plain', 'folder', 'swapped', 'escaped', 'escaped-relative', 'escaped-twice', 'backslashes-2', 'backslashes-4', 'backslashes-6', 'backslashes-7', 'backslashes-14', 'escaped-code', 'escaped-twice-code', 'code', 'code-upper', 'entity', 'entity-hex',
+  'encoded', 'encoded-lower', 'encoded-escaped', 'encoded-twice', 'relative', 'bare', 'host',
+] as const;
 export type Spelling = (typeof SPELLINGS)[number];
 /** A key of a map may be a reference, or a text that holds the address of the site. */
 export type Key = string | Reference | Text;
@@ -93,15 +96,20 @@ function readToken(token: string): TextPiece {
 
 function parseToken(token: string): TextPiece {
   const [word, ...rest] = token.split(' ');
-  const spelling = SPELLINGS.find((one) => rest.includes(one)) ?? 'plain';
   const address = rest[0] ?? '';
-  if (word === 'site') return { token: 'site', spelling };
+  if (word === 'site') return { token: 'site', spelling: readSpelling(rest[0], token) };
   if (word === 'base64') { const how = [...BASE64_SPELLINGS, 'end' as const].find((one) => one === (rest[0] ?? 'plain')); if (how) return { token: 'base64', how }; }
   if (!address.includes(':')) throw unknownNotation(`the token "⟦${token}⟧"`);
   if (word === 'id' || word === 'name') return { token: word, address };
   if (word !== 'path') throw unknownNotation(`the token "⟦${token}⟧"`);
   const variant = rest.find((arg) => arg.startsWith('variant='))?.slice('variant='.length) ?? '';
-  return { token: 'path', address, variant: decodeURIComponent(variant), spelling };
+  return { token: 'path', address, variant: decodeURIComponent(variant), spelling: readSpelling(rest.slice(1).find((arg) => !arg.startsWith('variant=')), token) };
+}
+
+function readSpelling(word: string | undefined, token: string): Spelling {
+  const found = SPELLINGS.find((one) => one === (word ?? 'plain'));
+  if (found === undefined) throw unknownNotation(`the token "⟦${token}⟧"`);
+  return found;
 }
 
 /** The name of a key in places and paths: a text in portable notation. */

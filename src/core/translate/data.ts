@@ -1,11 +1,13 @@
 import { asksBeside, type CodecStep, type ReferenceStep } from '../kind.ts';
 import { isLike, MEASURE, namesLike } from '../nameslike.ts';
-import { foundInData, foundInPairs, type Found, type Pair } from './datareader.ts';
+import { foundInData, foundInPairs, type Content, type Found, type Pair, type Quoted } from './datareader.ts';
 import type { Meant } from './patterns.ts';
 import { CHOSEN, meaningHere, SAYS_NOTHING, SEEN_AS } from './refer.ts';
 
 /** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. The first meaning counts that there is an item for. */
 export interface DataNumber { readonly start: number; readonly end: number; readonly meant: readonly Meant[] }
+/** Those that could be ids, and texts that could hold some. */
+export interface DataRead { readonly numbers: readonly DataNumber[]; readonly texts: readonly Quoted[] }
 export interface NamedKinds { readonly name: string; readonly kinds: readonly string[] }
 
 interface Beside { readonly name: string; readonly other: string; readonly isWord: string | undefined; readonly meant: Meant }
@@ -40,17 +42,17 @@ export class DataKinds {
     this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, isWord: word, meant: { kinds } }]; });
   }
 
-  /** Those numbers behind the first bracket of a text that could be ids, up to where its data ends. `definitions`: what the site says of values, by the name of what defines them; `called`: the name of it all. */
-  numbers(text: string, definitions = NOTHING_DEFINED, called = ''): DataNumber[] {
-    return this.#meant(foundInData(text, { besides: this.#beside.length > 0 || this.#rules !== undefined, called }), definitions);
+  /** What stands behind the first bracket of a text, up to where its data ends. `definitions`: what the site says of values, by the name of what defines them; `called`: the name of it all. */
+  read(text: string, definitions = NOTHING_DEFINED, called = ''): DataRead {
+    return this.#read(foundInData(text, { besides: this.#beside.length > 0 || this.#rules !== undefined, called }), definitions);
   }
 
   /** The same of names with a value each, such as the attributes of a short code. */
-  ofPairs(pairs: readonly Pair[], definitions: ReadonlyMap<string, string>, called: string): DataNumber[] { return this.#meant(foundInPairs(pairs, called), definitions); }
+  ofPairs(pairs: readonly Pair[], definitions: ReadonlyMap<string, string>, called: string): DataRead { return this.#read(foundInPairs(pairs, called), definitions); }
 
-  #meant(all: readonly Found[], definitions: ReadonlyMap<string, string>): DataNumber[] {
+  #read(content: Content, definitions: ReadonlyMap<string, string>): DataRead {
     const numbers: DataNumber[] = [];
-    for (const found of all) {
+    for (const found of content.numbers) {
       const one = ofChoice(found);
       const said = this.#defined(found, definitions) ?? this.#of(one);
       // A guess that is none for a small number leaves it to the others.
@@ -58,7 +60,7 @@ export class DataKinds {
       const meant = isOpen || said === A_MEASURE ? this.#guesses(one, isOpen) : said.loose ? [...this.#alikeTo(one), said, ...this.#asValue(one)] : [said];
       if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.start + one.digits.length, meant });
     }
-    return numbers;
+    return { numbers, texts: content.texts };
   }
 
   /** What defines a value says more than its name. */

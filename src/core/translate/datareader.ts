@@ -2,42 +2,44 @@
 export interface Found { readonly start: number; readonly digits: string; readonly name: string; /** One of a list. */ readonly many: boolean; readonly above: string; readonly beside: ReadonlyMap<string, string> }
 /** A name with a value, and where that begins. */
 export interface Pair { readonly name: string; readonly value: string; readonly start: number }
+/** A text in data that could hold ids itself: as it is written there, where that begins, and the name that it stands under. `code`: as a string of JSON or code. */
+export interface Quoted { readonly start: number; readonly written: string; readonly called: string; readonly code: boolean }
+/** What is found in data. */
+export interface Content { readonly numbers: Found[]; readonly texts: Quoted[] }
 /** `besides`: what stands beside a number is asked for; `called`: the name of the outermost. */
 export interface Reading { readonly besides: boolean; readonly called: string }
 
 /** An object or list that is being read. `above`: the name of what it stands in. */
 interface Frame { readonly isObject: boolean; readonly name: string; readonly above: string; /** Members so far, with those values that are texts. */ readonly members: Map<string, string>; key: string }
 
-/** A text in quotes or in quotes written as entities; a number; a sign; and as in code a text in single quotes, the name of a member without any, a word. */
-const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(&quot;|&#34;)((?:(?!\2)[^\\]|\\(?:\2|.))*)\2|(-?\d[\d.eE+-]*)|([{}[\],:])|'((?:[^'\\]|\\.)*)'|([A-Za-z_$][\w$]*)(?=\s*:)|[A-Za-z_$][\w$.]*)/y;
+/** A text in quotes; a number; a sign; and as in code a text in single quotes, the name of a member without any, a word. */
+const TOKEN = /\s*(?:"((?:[^"\\]|\\.)*)"|(-?\d[\d.eE+-]*)|([{}[\],:])|'((?:[^'\\]|\\.)*)'|([A-Za-z_$][\w$]*)(?=\s*:)|[A-Za-z_$][\w$.]*)/y;
 const COLON = /\s*:/y;
 const DIGITS = /^[1-9]\d*$/;
 /** A text that is a list of ids. Most texts begin with no digit. */
 const NINE = '9'.charCodeAt(0);
 const LISTED = /^[1-9]\d*(?:\s?[,|;]\s?[1-9]\d*)+$/;
-/** How quotes are escaped in a text that is data itself. */
-const ESCAPED = /\\u0022|\\(&quot;|&#34;|["\\/])/g;
-/** So deep data is looked for in data. */
-const DEEPEST = 4;
+/** As data, markup and short codes look in a string, and what is escaped in it but slashes; without a digit there is no id. */
+const [HOLDS_TEXT, DIGIT] = [/\\(?!\/)|[<[{&]/, /\d/];
 /** Of data where nobody asks what stands beside. */
 const NO_MEMBERS = new Map<string, string>();
 
 /** What stands behind the first bracket of a text, up to where its data ends: JSON, or an object of code. */
-export function foundInData(text: string, how: Reading): Found[] {
+export function foundInData(text: string, how: Reading): Content {
   const first = text.search(/[{[]/);
-  const found: Found[] = [];
-  if (first >= 0) new Reader(text, how, found, 0).read(first);
-  return found;
+  const reader = new Reader(text, how);
+  if (first >= 0) reader.read(first);
+  return reader.found;
 }
 
 /** What stands in names with a value each, where a value can be data itself. */
-export function foundInPairs(pairs: readonly Pair[], called: string): Found[] {
-  const found: Found[] = [];
+export function foundInPairs(pairs: readonly Pair[], called: string): Content {
+  const found: Content = { numbers: [], texts: [] };
   const frame: Frame = { isObject: true, name: called, above: '', members: new Map(pairs.map(({ name, value }) => [name, DIGITS.test(value) ? '' : value])), key: '' };
   for (const { name, value, start } of pairs) {
     frame.key = name;
-    if (isData(value)) new Reader(value, { besides: true, called: name }, found, start).read(0);
-    else take(found, frame, value, start);
+    if (holdsText(value)) found.texts.push({ start, written: value, called: name, code: false });
+    else take(found.numbers, frame, value, start);
   }
   return found;
 }
@@ -45,18 +47,12 @@ export function foundInPairs(pairs: readonly Pair[], called: string): Found[] {
 class Reader {
   readonly #text: string;
   readonly #how: Reading;
-  readonly #found: Found[];
-  readonly #offset: number;
-  readonly #depth: number;
   readonly #frames: Frame[] = [];
+  readonly found: Content = { numbers: [], texts: [] };
 
-  /** `offset`: where the text begins, as places are counted. */
-  constructor(text: string, how: Reading, found: Found[], offset: number, depth = 0) {
+  constructor(text: string, how: Reading) {
     this.#text = text;
     this.#how = how;
-    this.#found = found;
-    this.#offset = offset;
-    this.#depth = depth;
   }
 
   read(from: number): void {
@@ -64,12 +60,12 @@ class Reader {
     TOKEN.lastIndex = from;
     for (let token = TOKEN.exec(this.#text); token; token = TOKEN.exec(this.#text)) {
       const end = TOKEN.lastIndex;
-      const [, quoted, entity, inEntities, number, sign = '', single, bare] = token;
-      const string = quoted ?? inEntities ?? single ?? bare;
+      const [, quoted, number, sign = '', single, bare] = token;
+      const string = quoted ?? single ?? bare;
       if (string === undefined && number === undefined) {
         frame = this.#follow(frame, sign);
         if (!frame) break;
-      } else this.#value(frame, string ?? number ?? '', string === undefined || bare !== undefined ? end : end - (entity ?? '"').length, string !== undefined && frame.isObject && isKey(this.#text, end));
+      } else this.#value(frame, string ?? number ?? '', string === undefined || bare !== undefined ? end : end - 1, string !== undefined && frame.isObject && isKey(this.#text, end));
       TOKEN.lastIndex = end;
     }
   }
@@ -86,18 +82,16 @@ class Reader {
     return frame;
   }
 
-  /** A key, or a value that might be an id. What was escaped left room behind it. */
-  #value(frame: Frame, written: string, end: number, key: boolean): void {
-    const text = this.#depth > 0 ? written.trimEnd() : written;
-    const start = this.#offset + end - written.length;
-    if (key) { frame.key = text; if (frame.members !== NO_MEMBERS) frame.members.set(text, ''); return; }
-    const inner = this.#depth < DEEPEST && isData(text) ? text.replace(ESCAPED, (whole, sign?: string) => (sign === undefined || sign.startsWith('&') ? '"' : sign).padStart(whole.length)) : text;
-    if (inner !== text) new Reader(inner, { ...this.#how, called: nameIn(frame) }, this.#found, start, this.#depth + 1).read(0);
-    else take(this.#found, frame, text, start);
+  /** A key, or a value that might be an id. */
+  #value(frame: Frame, text: string, end: number, key: boolean): void {
+    const start = end - text.length;
+    if (key) { frame.key = text; if (frame.members !== NO_MEMBERS) frame.members.set(text, ''); }
+    else if (holdsText(text)) this.found.texts.push({ start, written: text, called: nameIn(frame), code: true });
+    else take(this.found.numbers, frame, text, start);
   }
 }
 
-function isData(text: string): boolean { return text.startsWith('{') || text.startsWith('['); }
+function holdsText(text: string): boolean { return HOLDS_TEXT.test(text) && DIGIT.test(text); }
 
 function take(found: Found[], frame: Frame, text: string, start: number): void {
   if (DIGITS.test(text)) found.push(numberIn(frame, text, start, !frame.isObject));

@@ -29,7 +29,7 @@ const COMPILED = new WeakMap<HtmlRule, Compiled>();
 const [MARKUP, SIGNS, DIGIT] = [/[<[]/, ['[', '(', '='], /\d/];
 
 /** JSON that is percent-encoded, or written with entities; names with a value each. */
-const SPELLED = /%7B%22|[{[]&(?:quot|#34);|(?:^|[&;])[\w-]+(?:\[\w*\])?[=:]\d/;
+const SPELLED = /%(?:7[Bb]|5[Bb]|3[Cc])|[{[]&(?:quot|#34);|(?:^|[&;])[\w-]+(?:\[\w*\])?[=:]\d/;
 
 /** The expressions of a rule, made once. */
 export function compiled(rule: HtmlRule): Compiled {

@@ -1,35 +1,58 @@
+import { groupBy } from '../json.ts';
 import { SPELLINGS } from '../tokens.ts';
 import type { Spelling, TextPiece } from '../tree.ts';
 import { hostOf } from './named.ts';
 
-const [PLAIN_END, ESCAPED_END, TWICE_END, ENCODED_END, ENCODED_ESCAPED_END] = [/[^\s"'<>?#\\(),⟦⟧]*/y, /(?:\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:\\\\\\\/|[^\s"'<>?#\\(),⟦⟧])*/y, /(?:%2[Ff]|[A-Za-z0-9._~-])*/y, /(?:%5C%2F|[A-Za-z0-9._~-])*/y];
-/** Where a path behind an address ends, and how it is written there. */
-export const PATHS: Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spelling }>> = {
-  plain: { end: PLAIN_END, as: 'plain' }, folder: { end: PLAIN_END, as: 'plain' }, swapped: { end: PLAIN_END, as: 'plain' }, relative: { end: PLAIN_END, as: 'plain' }, bare: { end: PLAIN_END, as: 'plain' }, host: { end: /(?:)/y, as: 'plain' },
-  escaped: { end: ESCAPED_END, as: 'escaped' }, 'escaped-relative': { end: ESCAPED_END, as: 'escaped' }, 'escaped-twice': { end: TWICE_END, as: 'escaped-twice' },
-  encoded: { end: ENCODED_END, as: 'encoded' }, 'encoded-lower': { end: ENCODED_END, as: 'encoded-lower' }, 'encoded-escaped': { end: ENCODED_ESCAPED_END, as: 'encoded-escaped' },
+/** How a slash is written in those spellings that differ by that alone: in JSON (RFC 8259), which may be escaped itself, in JSON inside JSON, and so on, where a backslash may be a code too. */
+const SLASHES: Readonly<Partial<Record<Spelling, string>>> = {
+  escaped: slashBehind(1), 'escaped-relative': slashBehind(1), 'escaped-twice': slashBehind(3),
+  'backslashes-2': slashBehind(2), 'backslashes-4': slashBehind(4), 'backslashes-6': slashBehind(6), 'backslashes-7': slashBehind(7), 'backslashes-14': slashBehind(14),
+  'escaped-code': '\\u005c/', 'escaped-twice-code': '\\u005c\\u005c\\u005c/', code: '\\u002f', 'code-upper': '\\u002F', entity: '&#47;', 'entity-hex': '&#x2F;',
 };
+function slashBehind(backslashes: number): string { return '\\'.repeat(backslashes) + '/'; }
+const PLAIN = '[^\\s"\'<>?#\\\\(),⟦⟧]';
+const [PLAIN_END, ENCODED_END] = [new RegExp(`${PLAIN}*`, 'y'), /(?:%2[Ff]|[A-Za-z0-9._~-])*/y];
+const ENDS: Readonly<Partial<Record<Spelling, RegExp>>> = {
+  host: /(?:)/y, encoded: ENCODED_END, 'encoded-lower': ENCODED_END, 'encoded-escaped': /(?:%5C%2F|[A-Za-z0-9._~-])*/y, 'encoded-twice': /(?:%252[Ff]|[A-Za-z0-9._~-])*/y,
+};
+/** How a path is written behind an address that has less than the path could have. */
+const AS: Readonly<Partial<Record<Spelling, Spelling>>> = { folder: 'plain', swapped: 'plain', relative: 'plain', bare: 'plain', host: 'plain', 'escaped-relative': 'escaped' };
+/** Where a path behind an address ends, and how it is written there. */
+export const PATHS = Object.fromEntries(SPELLINGS.map((spelling) => [spelling, { end: ENDS[spelling] ?? endOf(SLASHES[spelling]), as: AS[spelling] ?? spelling }])) as Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spelling }>>;
+
+function endOf(slash: string | undefined): RegExp { return slash === undefined ? PLAIN_END : new RegExp(`(?:${slash.replaceAll('\\', '\\\\')}|${PLAIN})*`, 'y'); }
 
 /** An address in one of its spellings, with how much of it stands before the name of the host. */
 export interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: TextPiece; /** The site lies in a folder of its host. */ readonly folder: boolean }
 
 /** How an address begins with the name of the host: that could also be in a mailbox, or the rest of a longer name. */
 const HOSTS: ReadonlySet<Spelling> = new Set(['bare', 'host']);
+/** What is a sign of its own right before the name of a host, though it ends like a word: a sign that is escaped, and no part of a name. */
+const ESCAPED_SIGN = /(?:\\u(?!00(?:40|2[dDeE]|5[fF]))[0-9A-Fa-f]{4}|\\x[0-9A-Fa-f]{2}|\\[nrt]|%(?:25)*(?!40|2[dDeE]|5[fF])[2-7][0-9A-Fa-f])$/;
+/** An address that goes through another site, such as one that makes pictures smaller. */
+const THROUGH = /https?:\/\/[^\s"'<>]+\/$/;
+/** Schemes that go to the same place of a site as its own. */
+const SAME_PLACE = /\b(?:https?|wss?|webcals?|feed):$/i;
+/** So far back what stands before a host is looked at. */
+const NEAR = 300;
 
-/** The address of a site in all its spellings, the longer ones first: "//host" is the end of "http://host". */
-export function spelledOf(site: string): Spelled[] {
+/** The address of a site in all its spellings, by the sign before its host, or none where the host begins it; the longer ones first: "//host" is the end of "http://host". */
+export function spelledOf(site: string): ReadonlyMap<string, readonly Spelled[]> {
   const { hostname, pathname } = new URL(site);
   const usable = SPELLINGS.filter((spelling) => spelling !== 'folder' && (!HOSTS.has(spelling) || hostOf(site) !== undefined));
-  return usable.map((spelling): Spelled => { const text = spell(site, spelling); return { spelling, text, before: text.indexOf(hostname), token: { token: 'site', spelling }, folder: pathname !== '/' }; }).sort((a, b) => b.text.length - a.text.length);
+  const all = usable.map((spelling): Spelled => { const text = spell(site, spelling); return { spelling, text, before: text.indexOf(hostname), token: { token: 'site', spelling }, folder: pathname !== '/' }; }).sort((a, b) => b.text.length - a.text.length);
+  return groupBy(all, ({ text, before }) => text.charAt(before - 1));
 }
 
 /** "//host" must not be the rest of "other://host", and what follows must not make it another host, port or folder. */
 export function stands(text: string, start: number, { spelling, text: { length }, folder }: Spelled): boolean {
-  if (start < 0 || ((spelling === 'relative' || spelling === 'escaped-relative') && text[start - 1] === ':')) return false;
-  if (HOSTS.has(spelling) && /[\w.@/:%\\-]/.test(text[start - 1] ?? '')) return false;
-  const next = text[start + length] ?? '';
+  if (start < 0) return false;
+  const before = text.charAt(start - 1);
+  if ((spelling === 'relative' || spelling === 'escaped-relative') && before === ':' && !SAME_PLACE.test(text.slice(Math.max(0, start - NEAR), start))) return false;
+  if (HOSTS.has(spelling) && /[\w.@/:%\\-]/.test(before)) { const near = text.slice(Math.max(0, start - NEAR), start); if (!ESCAPED_SIGN.test(near) && !THROUGH.test(near)) return false; }
+  const next = text.charAt(start + length);
   if ((spelling === 'host' && next === '/') || (spelling === 'bare' && next !== '/' && !folder)) return false;
-  return !/[A-Za-z0-9:_~-]/.test(next) && !(next === '.' && /[A-Za-z0-9]/.test(text[start + length + 1] ?? ''));
+  return !/[A-Za-z0-9:_~-]/.test(next) && !(next === '.' && /[A-Za-z0-9]/.test(text.charAt(start + length + 1)));
 }
 
 /** The folder of its host that a site lies in, without a slash at its end; empty for most. */
@@ -37,25 +60,28 @@ export function folderOf(site: string): string { return new URL(site).pathname.r
 
 /** Writes an address or a path in one of its spellings. */
 export function spell(text: string, spelling: Spelling): string {
+  const slash = SLASHES[spelling];
+  if (slash !== undefined) return (spelling === 'escaped-relative' ? withoutScheme(text) : text).replaceAll('/', slash);
   switch (spelling) {
-    case 'plain': return text;
     case 'folder': return folderOf(text);
     case 'swapped': return text.startsWith('https:') ? 'http' + text.slice(5) : text.startsWith('http:') ? 'https' + text.slice(4) : text;
-    case 'relative': return text.replace(/^https?:/, '');
+    case 'relative': return withoutScheme(text);
     case 'bare': return text.replace(/^https?:\/\//, '');
     case 'host': return text.replace(/^https?:\/\/([^/]*).*/, '$1');
-    case 'escaped': return text.replaceAll('/', '\\/');
-    case 'escaped-relative': return text.replace(/^https?:/, '').replaceAll('/', '\\/');
-    case 'escaped-twice': return text.replaceAll('/', '\\\\\\/');
     case 'encoded': return encodeURIComponent(text);
+    case 'encoded-twice': return encodeURIComponent(encodeURIComponent(text));
     case 'encoded-escaped': return encodeURIComponent(text.replaceAll('/', '\\/'));
     case 'encoded-lower': return encodeURIComponent(text).replace(/%../g, (hex) => hex.toLowerCase());
+    default: return text;
   }
 }
 
+function withoutScheme(site: string): string { return site.replace(/^https?:/, ''); }
+
 export function unspell(text: string, spelling: Spelling): string {
-  if (spelling === 'escaped') return text.replaceAll('\\/', '/');
-  if (spelling === 'escaped-twice') return text.replaceAll('\\\\\\/', '/');
+  const slash = SLASHES[spelling];
+  if (slash !== undefined) return text.replaceAll(slash, '/');
   if (spelling === 'encoded-escaped') return decodeURIComponent(text).replaceAll('\\/', '/');
+  if (spelling === 'encoded-twice') return decodeURIComponent(decodeURIComponent(text));
   return spelling.startsWith('encoded') ? decodeURIComponent(text) : text;
 }

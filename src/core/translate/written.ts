@@ -31,5 +31,7 @@ export function writtenPath(path: string, spelling: Spelling, at: number, { piec
 
 /** The folder of a site, without which a link still has to begin with a slash. */
 function folderBefore(next: TextPiece | undefined, site: string): string {
-  return folderOf(site) || (typeof next === 'object' || next?.startsWith('/') === true ? '' : '/');
+  return folderOf(site) || (typeof next === 'object' || (next !== undefined && SLASH.test(next)) ? '' : '/');
 }
+/** A slash as it may be written in a text inside a text. */
+const SLASH = /^(?:\\*\/|\\u00(?:2[fF]|5[cC]\/)|%2[fF])/;
