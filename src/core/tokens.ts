@@ -14,22 +14,26 @@ export class Text extends Marked {
 }
 export type TextPiece =
   | string
-  | { token: 'site'; spelling: Spelling }
-  | { token: 'path'; address: string; variant: string; spelling: Spelling }
+  | ({ token: 'site' } & Written)
+  | ({ token: 'path'; address: string; variant: string } & Written)
   | { token: 'id' | 'name'; address: string }
   | { token: 'base64'; how: Base64Spelling | 'end' };
 /** How base64 (RFC 4648) is written that stands in a text: as it is, without padding, for addresses and without padding, percent-encoded. */
 export const BASE64_SPELLINGS = ['plain', 'bare', 'url', 'encoded'] as const;
 export type Base64Spelling = (typeof BASE64_SPELLINGS)[number];
 /**
- * How an address is written: plainly, with the other scheme, without scheme, without slashes before the host, as the host alone; with `\/`, also without scheme, escaped twice, or with so many backslashes; these as
- * codes, or the slash as one, or as an entity of HTML; percent-encoded in upper or lower case, twice, or with `\/` before that. `folder`: only the folder of the host that the site lies in, with which links of its own begin that name no host.
+ * How an address is written: plainly, with the other scheme, without scheme, without slashes before the host, as the host alone; with `\/`, also without scheme, escaped once more or twice; with the code of the slash, or its
+ * entity in HTML; percent-encoded in upper or lower case, twice, or with `\/` before that. `folder`: only the folder of the host that the site lies in, with which links of its own begin that name no host.
  */
 export const SPELLINGS = [
-  'plain', 'folder', 'swapped', 'escaped', 'escaped-relative', 'escaped-twice', 'backslashes-2', 'backslashes-4', 'backslashes-6', 'backslashes-7', 'backslashes-14', 'escaped-code', 'escaped-twice-code', 'code', 'code-upper', 'entity', 'entity-hex',
-  'encoded', 'encoded-lower', 'encoded-escaped', 'encoded-twice', 'relative', 'bare', 'host',
+  'plain', 'folder', 'swapped', 'escaped', 'escaped-relative', 'escaped-again', 'escaped-twice', 'code', 'code-upper', 'entity', 'entity-hex', 'encoded', 'encoded-lower', 'encoded-escaped', 'encoded-twice', 'relative', 'bare', 'host',
 ] as const;
 export type Spelling = (typeof SPELLINGS)[number];
+/** How a text is written inside another one: in a string of JSON (RFC 8259, section 7), there with slashes escaped or with codes for backslashes; percent-encoded (RFC 3986, section 2.1) in upper or lower case. */
+export const WRAPPINGS = ['string', 'string-slashes', 'string-codes', 'percent', 'percent-lower'] as const;
+export type Wrapping = (typeof WRAPPINGS)[number];
+/** How an address or a path stands in a text. `inside`: the text is inside others, the innermost first. */
+export interface Written { readonly spelling: Spelling; readonly inside?: readonly Wrapping[] }
 /** A key of a map may be a reference, or a text that holds the address of the site. */
 export type Key = string | Reference | Text;
 
@@ -44,12 +48,13 @@ export function escapeText(text: string): string {
 
 export function pieceText(piece: TextPiece): string {
   if (typeof piece === 'string') return escapeText(piece);
-  if (piece.token === 'site') return piece.spelling === 'plain' ? '⟦site⟧' : `⟦site ${piece.spelling}⟧`;
+  if (piece.token === 'site') return `⟦site${writtenWords(piece)}⟧`;
   if (piece.token === 'base64') return piece.how === 'plain' ? '⟦base64⟧' : `⟦base64 ${piece.how}⟧`;
   if (piece.token !== 'path') return `⟦${piece.token} ${piece.address}⟧`;
-  const spelling = piece.spelling === 'plain' ? '' : ` ${piece.spelling}`;
-  return `⟦path ${piece.address}${piece.variant === '' ? '' : ` variant=${encodeURIComponent(piece.variant)}`}${spelling}⟧`;
+  return `⟦path ${piece.address}${piece.variant === '' ? '' : ` variant=${encodeURIComponent(piece.variant)}`}${writtenWords(piece)}⟧`;
 }
+
+function writtenWords({ spelling, inside = [] }: Written): string { return [...(spelling === 'plain' ? [] : [spelling]), ...inside].map((word) => ` ${word}`).join(''); }
 
 /** Does a piece stand for an item? */
 export function pointsToItem(piece: TextPiece): piece is Extract<TextPiece, { address: string }> { return typeof piece === 'object' && 'address' in piece; }
@@ -97,20 +102,22 @@ function readToken(token: string): TextPiece {
 function parseToken(token: string): TextPiece {
   const [word, ...rest] = token.split(' ');
   const address = rest[0] ?? '';
-  if (word === 'site') return { token: 'site', spelling: readSpelling(rest[0], token) };
+  if (word === 'site') return { token: 'site', ...readWritten(rest, token) };
   if (word === 'base64') { const how = [...BASE64_SPELLINGS, 'end' as const].find((one) => one === (rest[0] ?? 'plain')); if (how) return { token: 'base64', how }; }
   if (!address.includes(':')) throw unknownNotation(`the token "⟦${token}⟧"`);
   if (word === 'id' || word === 'name') return { token: word, address };
   if (word !== 'path') throw unknownNotation(`the token "⟦${token}⟧"`);
   const variant = rest.find((arg) => arg.startsWith('variant='))?.slice('variant='.length) ?? '';
-  return { token: 'path', address, variant: decodeURIComponent(variant), spelling: readSpelling(rest.slice(1).find((arg) => !arg.startsWith('variant=')), token) };
+  return { token: 'path', address, variant: decodeURIComponent(variant), ...readWritten(rest.slice(1).filter((arg) => !arg.startsWith('variant=')), token) };
 }
 
-function readSpelling(word: string | undefined, token: string): Spelling {
-  const found = SPELLINGS.find((one) => one === (word ?? 'plain'));
-  if (found === undefined) throw unknownNotation(`the token "⟦${token}⟧"`);
-  return found;
+function readWritten(words: readonly string[], token: string): Written {
+  const spelling = SPELLINGS.find((one) => one === words[0]);
+  const inside = words.slice(spelling === undefined ? 0 : 1).map((word) => WRAPPINGS.find((one) => one === word) ?? unknown(token));
+  return { spelling: spelling ?? 'plain', ...(inside.length > 0 ? { inside } : {}) };
 }
+
+function unknown(token: string): never { throw unknownNotation(`the token "⟦${token}⟧"`); }
 
 /** The name of a key in places and paths: a text in portable notation. */
 export function keyName(key: Key): string {

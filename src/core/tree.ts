@@ -1,7 +1,7 @@
 import { getOwn, isObject, setOwn, type Json } from './json.ts';
 import { isTokenName, keyName, Marked, readKeyName, Reference, Text, unescapeName, type Key } from './tokens.ts';
 
-export { Reference, Text, type Key, type Spelling, type TextPiece } from './tokens.ts';
+export { Reference, Text, type Key, type Spelling, type TextPiece, type Wrapping, type Written } from './tokens.ts';
 
 /**
  * A value while it is being translated: JSON in which some nodes are special. Only `translate/` makes these;

@@ -20,8 +20,8 @@ describe('packed JSON', () => {
       const text = write(value);
       const reading = readJson(text, ordered);
       if (reading) expect(writeJson(reading.node, reading.how)).toBe(text);
-      // Escapes that a text holds itself can look like a habit of the writer.
-      else expect(text).toMatch(/\\u|\\\\|\\ud/);
+      // Half of a pair of code units is no text.
+      else expect(text).toMatch(/\\u[dD]/);
     }), { numRuns: 300 });
   });
 
@@ -31,14 +31,14 @@ describe('packed JSON', () => {
       const text = JSON.stringify(value).replace(/"(?:[^"\\]|\\.)*"/g, (one) => { const way = ways[number++ % ways.length] ?? 0; const slashes = way & 1 ? one.replaceAll('/', '\\/') : one; return way & 2 ? ascii(slashes) : slashes; });
       const reading = readJson(text, true);
       if (reading) expect(writeJson(reading.node, reading.how)).toBe(text);
-      else expect(text).toMatch(/\\u|\\\\|\\ud/);
+      else expect(text).toMatch(/\\u[dD]/);
     }), { numRuns: 300 });
   });
 
   test.each([
     ['{"b":1,"a":2}', true], ['{"10":1,"9":2}', true], ['{"10":1,"9":2}', false], ['[1.0,1e3,-0,0.10,12345678901234567890]', false], ['{"a": 1.0, "b": [true, null]}', true], ['[1, 2]', false], ['{\n    "a": {},\n    "b": [],\n    "c": [\n        "x"\n    ]\n}', true],
     ['{"url":"http:\\/\\/x\\/","note":"a/b","z":"\\u00e9"}', true], ['{"a":"\\u00e9","b":"é", "c":"<\\/b>"}', false], ['{\n  "a": "\\/",\n  "b": "/"\n}\n', false], ['{"a":"\\/ /"}', false],
-    ['{"t":"\\u003Cb\\u003E \\u0026"}', false], ['{"t":"\\u003cb\\u003e"}', false], ['{"t":"it\\u0027s"}', false], ['{"t":"\\u2028"}', false], ['{"a":1,"a":2}', false], ['{"a":1 ,"b":2}', false], [' {"a": 1,"b" :[1, 2,3],\n\t"c":"\\u00e9\\/" , "d":{} }\n', true], ['[1,2] \r\n', false], ['{"a":"\\/","b":"/"}', false], ['{"a":1', true], ['12', true],
+    ['{"t":"\\u003Cb\\u003E \\u0026"}', false], ['{"t":"\\u003cb\\u003e"}', false], ['{"t":"it\\u0027s"}', false], ['{"t":"\\u2028"}', false], ['{"t":"<b \\\\u0022 \\/>","u":"\\\\u003c\\\\u00e9 \\\\\\/"}', false], ['{"t":"\\\\u0026","u":"\\u00E9 \\\\u00e9"}', false], ['{"a":1,"a":2}', false], ['{"a":1 ,"b":2}', false], [' {"a": 1,"b" :[1, 2,3],\n\t"c":"\\u00e9\\/" , "d":{} }\n', true], ['[1,2] \r\n', false], ['{"a":"\\/","b":"/"}', false], ['{"a":1', true], ['12', true],
   ])('%s is opened (ordered: %s) only where it can be written again', (text, ordered) => {
     const reading = readJson(text, ordered);
     const refused = ['{"a":1,"a":2}', '{"a":1', '12', '{"a":"\\/ /"}'].includes(text) || (!ordered && text.startsWith('{"10"'));

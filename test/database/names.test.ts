@@ -1,27 +1,9 @@
 import { isDeepStrictEqual } from 'node:util';
 import { describe, expect, test } from '@jest/globals';
-import { compileKinds, Exporter, Importer, SiteIndex, type Kind } from '../../src/core/index.ts';
-import { loadLayout } from '../../src/sites/database/layout/load.ts';
+import { AWAY, carrier, THINGS, type Thing } from '../helpers/twosites.ts';
 
 // What the layout that ships with the program takes for an id, by nothing but what it is called, wherever that stands.
-const kinds = compileKinds(loadLayout('entries', '.').layout.kinds.map(({ rows: _rows, like: _like, ...kind }) => ({ ...kind, version: 1, title: kind.title ?? kind.id })), 'entries');
-const SETTINGS = kinds.get('entry-store/settings') as Kind;
-
-/** Items by a word for them: kind, beginning of the names, first id on either site. Terms and menus are numbered apart from records. */
-const THINGS = {
-  page: ['page', '', 4100], image: ['media', '', 4200], vessel: ['entry', 'mx_vessel/', 4300], form: ['entry', 'mx_form/', 4400], template: ['entry', 'mx_template/', 4500], block: ['block', '', 4600],
-  category: ['category', 'category/', 2100], harbour: ['term', 'mx_harbour/', 2200], menu: ['menu', '', 2300], person: ['person', '', 2700],
-} as const;
-type Thing = keyof typeof THINGS;
-const AWAY = 5000;
-
-function site(address: string, shift: number): SiteIndex {
-  const index = new SiteIndex(address, kinds);
-  for (const [kind, begin, first] of Object.values(THINGS)) for (const i of [0, 1]) index.add({ kind: `entry-store/${kind}`, id: first + shift + i, name: `${begin}one-${first + i}`, title: 'One', etag: '"1"', status: 'published', size: 0 });
-  return index;
-}
-const [dev, live] = [site('http://dev.example', 0), site('http://live.example', AWAY)];
-const arrived = (option: unknown): unknown => (new Importer(live, kinds).local(SETTINGS, { value: JSON.parse(new Exporter(dev).portable(SETTINGS, { option }, 'mx_conf').text) as never, covers: 'all' }).value as { option: unknown }).option;
+const arrived = carrier('http://dev.example', 'http://live.example');
 
 type Holder = (name: string, ids: readonly number[]) => unknown;
 const ONE: Record<string, Holder> = {

@@ -19,8 +19,8 @@ const DIGITS = /^[1-9]\d*$/;
 /** A text that is a list of ids. Most texts begin with no digit. */
 const NINE = '9'.charCodeAt(0);
 const LISTED = /^[1-9]\d*(?:\s?[,|;]\s?[1-9]\d*)+$/;
-/** As data, markup and short codes look in a string, and what is escaped in it but slashes; without a digit there is no id. */
-const [HOLDS_TEXT, DIGIT] = [/\\(?!\/)|[<[{&]/, /\d/];
+/** As data, markup and short codes look in a string, and what is escaped in it but slashes. */
+const HOLDS_TEXT = /\\(?!\/)|[<[{&]/;
 /** Of data where nobody asks what stands beside. */
 const NO_MEMBERS = new Map<string, string>();
 
@@ -38,7 +38,7 @@ export function foundInPairs(pairs: readonly Pair[], called: string): Content {
   const frame: Frame = { isObject: true, name: called, above: '', members: new Map(pairs.map(({ name, value }) => [name, DIGITS.test(value) ? '' : value])), key: '' };
   for (const { name, value, start } of pairs) {
     frame.key = name;
-    if (holdsText(value)) found.texts.push({ start, written: value, called: name, code: false });
+    if (HOLDS_TEXT.test(value)) found.texts.push({ start, written: value, called: name, code: false });
     else take(found.numbers, frame, value, start);
   }
   return found;
@@ -86,12 +86,11 @@ class Reader {
   #value(frame: Frame, text: string, end: number, key: boolean): void {
     const start = end - text.length;
     if (key) { frame.key = text; if (frame.members !== NO_MEMBERS) frame.members.set(text, ''); }
-    else if (holdsText(text)) this.found.texts.push({ start, written: text, called: nameIn(frame), code: true });
+    else if (HOLDS_TEXT.test(text)) this.found.texts.push({ start, written: text, called: nameIn(frame), code: true });
     else take(this.found.numbers, frame, text, start);
   }
 }
 
-function holdsText(text: string): boolean { return HOLDS_TEXT.test(text) && DIGIT.test(text); }
 
 function take(found: Found[], frame: Frame, text: string, start: number): void {
   if (DIGITS.test(text)) found.push(numberIn(frame, text, start, !frame.isObject));

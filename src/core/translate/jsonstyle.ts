@@ -24,21 +24,24 @@ const spaced = (word: string, comma: string): Habit => ({
   apply: (json) => json.replace(SIGNS, (sign) => (sign === ',' ? comma : sign === ':' ? ': ' : sign)),
 });
 
+/** What is escaped with a backslash; a backslash that is escaped itself escapes nothing. */
+const behindBackslash = (escape: string, flags = ''): RegExp => new RegExp(`(?<!\\\\)((?:\\\\\\\\)*)\\\\${escape}`, flags);
+const showsBehind = (escape: string) => { const shown = behindBackslash(escape); return (text: string): boolean => shown.test(text); };
 /** An escaped character that is none of ASCII; one whose code is written in capitals. */
-const [BEYOND_ASCII, IN_CAPITALS] = [/\\u(?!00[0-7])[0-9a-fA-F]{4}/, /\\u(?!00[0-7])(?=[0-9a-fA-F]{0,3}[A-F])[0-9a-fA-F]{4}/];
+const [BEYOND_ASCII, IN_CAPITALS, CODE] = [behindBackslash('u(?!00[0-7])[0-9a-fA-F]{4}'), behindBackslash('u(?!00[0-7])(?=[0-9a-fA-F]{0,3}[A-F])[0-9a-fA-F]{4}'), behindBackslash('u([0-9a-f]{4})', 'g')];
 
 /** How white space is set: at most one of these. The words are part of the format of files. */
 const SPACING: readonly Habit[] = [indented('indented', '  '), indented('wide', '    '), indented('narrow', ' '), indented('tabs', '\t'), spaced('spaced', ', '), spaced('colons', ',')];
 /** What is escaped, and how lines end, in the order in which it is done. */
 const ESCAPES: readonly Habit[] = [
   { word: 'ascii', shows: (text) => BEYOND_ASCII.test(text) && !IN_CAPITALS.test(text), apply: (json) => escaped(json, /[\u0080-\uffff]/g) },
-  { word: 'upper', shows: (text) => IN_CAPITALS.test(text), apply: (json) => escaped(json, /[\u0080-\uffff]/g).replace(/\\u[0-9a-f]{4}/g, (code) => `\\u${code.slice(2).toUpperCase()}`) },
-  { word: 'lines', shows: (text) => /\\u202[89]/.test(text), apply: (json) => escaped(json, /[\u2028\u2029]/g) },
-  { word: 'tags', shows: (text) => /\\u003[CE]/.test(text), apply: (json) => json.replaceAll('<', '\\u003C').replaceAll('>', '\\u003E') },
-  { word: 'markup', shows: (text) => /\\u003[ce]/.test(text), apply: (json) => escaped(json, /[<>]/g) },
-  { word: 'entities', shows: (text) => text.includes('\\u0026'), apply: (json) => escaped(json, /&/g) },
-  { word: 'apostrophes', shows: (text) => text.includes('\\u0027'), apply: (json) => escaped(json, /'/g) },
-  { word: 'slashes', shows: (text) => text.includes('\\/'), apply: (json) => json.replaceAll('/', '\\/') },
+  { word: 'upper', shows: (text) => IN_CAPITALS.test(text), apply: (json) => escaped(json, /[\u0080-\uffff]/g).replace(CODE, (_code, before: string, hex: string) => `${before}\\u${hex.toUpperCase()}`) },
+  { word: 'lines', shows: showsBehind('u202[89]'), apply: (json) => escaped(json, /[\u2028\u2029]/g) },
+  { word: 'tags', shows: showsBehind('u003[CE]'), apply: (json) => json.replaceAll('<', '\\u003C').replaceAll('>', '\\u003E') },
+  { word: 'markup', shows: showsBehind('u003[ce]'), apply: (json) => escaped(json, /[<>]/g) },
+  { word: 'entities', shows: showsBehind('u0026'), apply: (json) => escaped(json, /&/g) },
+  { word: 'apostrophes', shows: showsBehind('u0027'), apply: (json) => escaped(json, /'/g) },
+  { word: 'slashes', shows: showsBehind('/'), apply: (json) => json.replaceAll('/', '\\/') },
   { word: 'end', shows: (text) => text.endsWith('\n'), apply: (json) => `${json}\n` },
   { word: 'returns', shows: (text) => text.includes('\r\n'), apply: (json) => json.replaceAll('\n', '\r\n') },
 ];

@@ -5,7 +5,7 @@ import type { Coverage } from '../item.ts';
 import { isPlace, selectedBy } from '../coverage.ts';
 import type { Take } from '../take.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type Spelling, type TextPiece } from '../tree.ts';
+import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type Written, type TextPiece } from '../tree.ts';
 import { keyName, pointsToItem } from '../tokens.ts';
 import { keepOwnIds } from './align.ts';
 import { encode } from './codecs.ts';
@@ -99,14 +99,14 @@ export class Importer {
 
   #text(text: Text, at: Resolving): string {
     const within = { pieces: text.pieces, index: this.#index };
-    return joinPieces(text.pieces, text.pieces.map((piece, i) => writtenPiece(piece, i, within) ?? this.#lacked(piece, at, (path, spelling) => writtenPath(path, spelling, i, within))));
+    return joinPieces(text.pieces, text.pieces.map((piece, i) => writtenPiece(piece, i, within) ?? this.#lacked(piece, at, (path, as) => writtenPath(path, as, i, within))));
   }
 
   /** What the site does not have: a path is written as it would be. */
-  #lacked(piece: TextPiece, at: Resolving, written: (path: string, spelling: Spelling) => string): string {
+  #lacked(piece: TextPiece, at: Resolving, written: (path: string, as: Written) => string): string {
     if (!pointsToItem(piece)) return '';
     lack(at, piece.address);
-    return piece.token === 'path' ? written(usualPath(piece.address, this.#kinds), piece.spelling) : '';
+    return piece.token === 'path' ? written(usualPath(piece.address, this.#kinds), piece) : '';
   }
 }
 

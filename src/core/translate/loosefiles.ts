@@ -27,7 +27,7 @@ export function looseFiles(root: Node): string[] {
 function addPaths({ pieces }: Text, into: Set<string>): void {
   for (let i = 1; i < pieces.length; i++) {
     const [piece, behind] = [pieces[i - 1], pieces[i]];
-    if (typeof behind !== 'string' || typeof piece !== 'object' || piece.token !== 'site') continue;
+    if (typeof behind !== 'string' || typeof piece !== 'object' || piece.token !== 'site' || piece.inside) continue;
     const { end, as } = PATHS[piece.spelling];
     end.lastIndex = 0;
     const path = unspell(end.exec(behind)?.[0] ?? '', as);

@@ -1,15 +1,12 @@
 import { groupBy } from '../json.ts';
 import { SPELLINGS } from '../tokens.ts';
-import type { Spelling, TextPiece } from '../tree.ts';
+import type { Spelling, TextPiece, Wrapping } from '../tree.ts';
 import { hostOf } from './named.ts';
 
-/** How a slash is written in those spellings that differ by that alone: in JSON (RFC 8259), which may be escaped itself, in JSON inside JSON, and so on, where a backslash may be a code too. */
+/** How a slash is written in those spellings that differ by that alone: in JSON (RFC 8259), which may be escaped itself, and in JSON inside JSON. */
 const SLASHES: Readonly<Partial<Record<Spelling, string>>> = {
-  escaped: slashBehind(1), 'escaped-relative': slashBehind(1), 'escaped-twice': slashBehind(3),
-  'backslashes-2': slashBehind(2), 'backslashes-4': slashBehind(4), 'backslashes-6': slashBehind(6), 'backslashes-7': slashBehind(7), 'backslashes-14': slashBehind(14),
-  'escaped-code': '\\u005c/', 'escaped-twice-code': '\\u005c\\u005c\\u005c/', code: '\\u002f', 'code-upper': '\\u002F', entity: '&#47;', 'entity-hex': '&#x2F;',
+  escaped: '\\/', 'escaped-relative': '\\/', 'escaped-again': '\\\\/', 'escaped-twice': '\\\\\\/', code: '\\u002f', 'code-upper': '\\u002F', entity: '&#47;', 'entity-hex': '&#x2F;',
 };
-function slashBehind(backslashes: number): string { return '\\'.repeat(backslashes) + '/'; }
 const PLAIN = '[^\\s"\'<>?#\\\\(),⟦⟧]';
 const [PLAIN_END, ENCODED_END] = [new RegExp(`${PLAIN}*`, 'y'), /(?:%2[Ff]|[A-Za-z0-9._~-])*/y];
 const ENDS: Readonly<Partial<Record<Spelling, RegExp>>> = {
@@ -28,11 +25,11 @@ export interface Spelled { readonly spelling: Spelling; readonly text: string; r
 /** How an address begins with the name of the host: that could also be in a mailbox, or the rest of a longer name. */
 const HOSTS: ReadonlySet<Spelling> = new Set(['bare', 'host']);
 /** What is a sign of its own right before the name of a host, though it ends like a word: a sign that is escaped, and no part of a name. */
-const ESCAPED_SIGN = /(?:\\u(?!00(?:40|2[dDeE]|5[fF]))[0-9A-Fa-f]{4}|\\x[0-9A-Fa-f]{2}|\\[nrt]|%(?:25)*(?!40|2[dDeE]|5[fF])[2-7][0-9A-Fa-f])$/;
+const ESCAPED_SIGN = /(?:\\u(?!00(?:40|2[dDeE]|5[fF]))[0-9A-Fa-f]{4}|\\x[0-9A-Fa-f]{2}|(?:\\|%5C)[nrt]|%(?:25)*(?!40|2[dDeE]|5[fF])[2-7][0-9A-Fa-f])$/;
 /** An address that goes through another site, such as one that makes pictures smaller. */
-const THROUGH = /https?:\/\/[^\s"'<>]+\/$/;
+const THROUGH = /https?:\\*\/\\*\/[^\s"'<>]+\/$/;
 /** Schemes that go to the same place of a site as its own. */
-const SAME_PLACE = /\b(?:https?|wss?|webcals?|feed):$/i;
+const SAME_PLACE = /(?<![A-Za-z])(?:https?|wss?|webcals?|feed):$/i;
 /** So far back what stands before a host is looked at. */
 const NEAR = 300;
 
@@ -84,4 +81,17 @@ export function unspell(text: string, spelling: Spelling): string {
   if (spelling === 'encoded-escaped') return decodeURIComponent(text).replaceAll('\\/', '/');
   if (spelling === 'encoded-twice') return decodeURIComponent(decodeURIComponent(text));
   return spelling.startsWith('encoded') ? decodeURIComponent(text) : text;
+}
+
+/** What is written of a text where it stands inside other ones. */
+export function wrapped(text: string, inside: readonly Wrapping[] = []): string {
+  return inside.reduce((written, one) => {
+    switch (one) {
+      case 'string': return written.replaceAll('\\', '\\\\');
+      case 'string-slashes': return written.replaceAll('\\', '\\\\').replaceAll('/', '\\/');
+      case 'string-codes': return written.replaceAll('\\', '\\u005c');
+      case 'percent': return encodeURIComponent(written);
+      case 'percent-lower': return spell(written, 'encoded-lower');
+    }
+  }, text);
 }

@@ -1,5 +1,6 @@
 import { MADE_IDS } from '../madeid.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
+import { WRAPPINGS } from '../tokens.ts';
 import { Text, type TextPiece } from '../tree.ts';
 import type { DataKinds, DataNumber, DataRead } from './data.ts';
 import type { Pair } from './datareader.ts';
@@ -11,7 +12,7 @@ import { hidesPacked, packedIn, type Packed } from './packedtext.ts';
 import { pairsIn, type Pairs } from './pairs.ts';
 import { LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, WAY, type Meant, type WordPattern } from './patterns.ts';
 import { replaced, withoutOverlap, type Span } from './spans.ts';
-import { spell } from './spelling.ts';
+import { wrapped } from './spelling.ts';
 
 /** Where a tag begins, and an attribute of it with its value. They are used from one place at a time. */
 const [TAG_NAME, ATTRIBUTE, NUMBER] = [/<[a-zA-Z][^\s>/"']*/y, /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y, /\d+/g];
@@ -19,7 +20,7 @@ const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
 /** What the names of attributes begin with that a page may choose for itself, as all of an element of its own. */
 const DATA = 'data-';
 function dataName(attribute: string): string { return attribute.startsWith(DATA) ? attribute.slice(DATA.length) : attribute; }
-const BEGINS_WITH_DIGIT = /^[1-9]/;
+const [BEGINS_WITH_DIGIT, DIGIT] = [/^[1-9]/, /\d/];
 
 /** A text that lies in another one: where, how it is read, what it is called there. `deep`: so many such texts are around it. */
 interface Inside { readonly start: number; readonly rule: HtmlRule; readonly into: Span[]; readonly called?: string; readonly deep: number }
@@ -151,11 +152,11 @@ export class TextReader {
   #innerSpans(inner: InnerText, at: Inside): void {
     const { start, rule, into, called = '', deep } = at;
     const { text, written } = inner;
-    if (deep >= DEEPEST || !/\d/.test(text)) return;
+    if (deep >= DEEPEST || !(DIGIT.test(text) || this.concerns(text))) return;
     const { data } = compiled(rule);
     const found: Span[] = [];
     if (data && DATA_BEGINS.test(text)) this.#dataSpans(text, data, { start: 0, rule, into: found, called, deep: deep + 1 });
-    if (compiled(rule).concerns(text)) found.push(...this.#spansOf(text, rule, deep + 1));
+    found.push(...(compiled(rule).concerns(text) ? this.#spansOf(text, rule, deep + 1) : this.#plainSpans(text)));
     for (const span of withoutOverlap(found)) {
       const [begin, end] = [inner.placeOf(span.start), inner.placeOf(span.end)];
       const pieces = spelledInside(span, text.slice(span.start, span.end), written.slice(begin, end));
@@ -282,6 +283,8 @@ const DEEPEST = 5;
 /** The pieces of what was found in a text inside a text, as they are written there; undefined where they could not be written so. */
 function spelledInside({ pieces }: Span, text: string, written: string): TextPiece[] | undefined {
   if (text === written || pieces.every((piece) => typeof piece === 'object' && piece.token === 'id')) return pieces;
-  const [piece] = pieces;
-  return pieces.length === 1 && typeof piece === 'object' && piece.token === 'path' && piece.spelling === 'plain' && spell(text, 'escaped') === written ? [{ ...piece, spelling: 'escaped' }] : undefined;
+  const around = WRAPPINGS.find((one) => wrapped(text, [one]) === written);
+  if (around === undefined) return undefined;
+  const inside = pieces.flatMap((piece) => (typeof piece === 'object' && (piece.token === 'site' || piece.token === 'path') ? [{ ...piece, inside: [...piece.inside ?? [], around] }] : []));
+  return inside.length === pieces.length ? inside : undefined;
 }
