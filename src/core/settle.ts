@@ -4,6 +4,7 @@ import type { Kind } from './kind.ts';
 import { matches } from './path.ts';
 import { notate, readNotation } from './translate/notation.ts';
 import { SettledText } from './settledtext.ts';
+import { written } from './translate/spelling.ts';
 import { isBare, pointsToItem } from './tokens.ts';
 import { Decoded, deleteChild, Entries, isPlainObject, Reference, setChild, Text, type Key, type Node } from './tree.ts';
 
@@ -23,7 +24,7 @@ export function settle({ kind, value }: { kind: Kind; value: Json }, decide: (ad
       if (!decided || !pointsToItem(piece)) settled.add(piece);
       else if ('to' in decided) settled.add({ ...piece, address: decided.to });
       else if (piece.token !== 'path') settled.leaveOut();
-      else { if (isBare(node.pieces, i)) settled.add({ token: 'site', spelling: 'folder' }); settled.add(pathOf(piece.address)); }
+      else { if (isBare(node.pieces, i)) settled.add({ token: 'site', spelling: 'folder' }); settled.add(written(pathOf(piece.address), piece)); }
     }
     return settled.text();
   };

@@ -1,5 +1,5 @@
 import { expect, test } from '@jest/globals';
-import { settle } from '../../src/core/index.ts';
+import { Importer, settle, SiteIndex } from '../../src/core/index.ts';
 import { kindOf } from '../helpers/arbitrary.ts';
 
 const leaveGone = (value: object, kind = kindOf()): unknown => settle({ kind, value: value as never }, (address) => (address.includes('gone') ? { leave: true } : undefined), (address) => `/${address.slice(address.indexOf(':') + 1)}/`);
@@ -14,4 +14,13 @@ test.each([
 test('of rows under one name one is the value, and none is nothing; other lists stay lists', () => {
   const kind = kindOf({ several: ['$.fields.*'] });
   expect(leaveGone({ list: [1], fields: { none: [], one: ['a'], two: ['a', 'b'], text: 'a', inside: { list: [1] } } }, kind)).toEqual({ list: [1], fields: { one: 'a', two: ['a', 'b'], text: 'a', inside: { list: [1] } } });
+});
+
+test('ids that a site does not have yet leave a text whole, and are said to be missing', () => {
+  const kind = kindOf();
+  const kinds = new Map([[kind.id, kind]]);
+  const index = new SiteIndex('https://live.example', kinds);
+  const { value, missing } = new Importer(index, kinds).local(kind, { value: { text: `{"pages":[${A},7,${B}],"page":${A}} [box pages="${A}"]` } as never, covers: 'all' });
+  expect(value).toEqual({ text: '{"pages":[7],"page":0} [box pages=""]' });
+  expect(missing.map(({ to }) => to)).toEqual(['page:gone-a', 'page:gone-b', 'page:gone-a', 'page:gone-a']);
 });

@@ -4,8 +4,9 @@ import { setOwn, type Json } from '../json.ts';
 import type { Coverage } from '../item.ts';
 import { isPlace, selectedBy } from '../coverage.ts';
 import type { Take } from '../take.ts';
+import { SettledText } from '../settledtext.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node, type Written, type TextPiece } from '../tree.ts';
+import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Exact, isPlainObject, Reference, setChild, Text, unwrap, type Key, type Node } from '../tree.ts';
 import { keyName, pointsToItem } from '../tokens.ts';
 import { keepOwnIds } from './align.ts';
 import { encode } from './codecs.ts';
@@ -98,15 +99,23 @@ export class Importer {
   }
 
   #text(text: Text, at: Resolving): string {
-    const within = { pieces: text.pieces, index: this.#index };
-    return joinPieces(text.pieces, text.pieces.map((piece, i) => writtenPiece(piece, i, within) ?? this.#lacked(piece, at, (path, as) => writtenPath(path, as, i, within))));
+    const written = this.#pieces(text);
+    if (!written.includes(undefined)) return joinPieces(text.pieces, written as string[]);
+    // An id that the site does not have is left out, so that what it stands in stays a list or data.
+    const settled = new SettledText();
+    text.pieces.forEach((piece, i) => {
+      if (written[i] !== undefined || !pointsToItem(piece)) { settled.add(piece); return; }
+      lack(at, piece.address);
+      if (piece.token === 'path') settled.add(piece); else settled.leaveOut();
+    });
+    const { pieces } = settled.text();
+    return joinPieces(pieces, this.#pieces({ pieces }, true).map((one) => one ?? ''));
   }
 
-  /** What the site does not have: a path is written as it would be. */
-  #lacked(piece: TextPiece, at: Resolving, written: (path: string, as: Written) => string): string {
-    if (!pointsToItem(piece)) return '';
-    lack(at, piece.address);
-    return piece.token === 'path' ? written(usualPath(piece.address, this.#kinds), piece) : '';
+  /** The pieces of a text as the site has them; undefined where it has not. `usual`: a path that it has not is written as it would be. */
+  #pieces({ pieces }: Pick<Text, 'pieces'>, usual = false): (string | undefined)[] {
+    const within = { pieces, index: this.#index };
+    return pieces.map((piece, i) => writtenPiece(piece, i, within) ?? (usual && typeof piece === 'object' && piece.token === 'path' ? writtenPath(usualPath(piece.address, this.#kinds), piece, i, within) : undefined));
   }
 }
 

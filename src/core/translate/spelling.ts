@@ -1,6 +1,6 @@
 import { groupBy } from '../json.ts';
 import { SPELLINGS } from '../tokens.ts';
-import type { Spelling, TextPiece, Wrapping } from '../tree.ts';
+import type { Spelling, TextPiece, Wrapping, Written } from '../tree.ts';
 import { hostOf } from './named.ts';
 
 /** How a slash is written in those spellings that differ by that alone: in JSON (RFC 8259), which may be escaped itself, and in JSON inside JSON. */
@@ -82,6 +82,9 @@ export function unspell(text: string, spelling: Spelling): string {
   if (spelling === 'encoded-twice') return decodeURIComponent(decodeURIComponent(text));
   return spelling.startsWith('encoded') ? decodeURIComponent(text) : text;
 }
+
+/** Writes an address or a path as it stands in a text. */
+export function written(text: string, { spelling, inside }: Written): string { return wrapped(spell(text, spelling), inside); }
 
 /** What is written of a text where it stands inside other ones. */
 export function wrapped(text: string, inside: readonly Wrapping[] = []): string {

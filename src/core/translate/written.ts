@@ -1,7 +1,7 @@
 import type { SiteIndex } from '../siteindex.ts';
 import type { Reference, TextPiece, Written } from '../tree.ts';
 import { isBare } from '../tokens.ts';
-import { folderOf, spell, wrapped } from './spelling.ts';
+import { folderOf, wrapped, written } from './spelling.ts';
 
 /** What stands on a site for a reference; undefined where it does not have the item. A number that JavaScript's numbers do not reach is still a number. */
 export function writtenReference(reference: Pick<Reference, 'to' | 'as' | 'raw'>, index: SiteIndex): number | string | bigint | undefined {
@@ -18,15 +18,15 @@ interface Within { readonly pieces: readonly TextPiece[]; readonly index: SiteIn
 export function writtenPiece(piece: TextPiece, at: number, { pieces, index }: Within): string | undefined {
   if (typeof piece === 'string') return piece;
   if (piece.token === 'base64') return '';
-  if (piece.token === 'site') return piece.spelling === 'folder' ? folderBefore(pieces[at + 1], index.site) : wrapped(spell(index.site, piece.spelling), piece.inside);
+  if (piece.token === 'site') return piece.spelling === 'folder' ? folderBefore(pieces[at + 1], index.site) : written(index.site, piece);
   if (piece.token === 'path') { const path = index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : writtenPath(path, piece, at, { pieces, index }); }
   const found = piece.token === 'name' ? index.nameOf(piece.address) : index.idOf(piece.address);
   return found === undefined ? undefined : String(found);
 }
 
 /** A path as it stands on a site: with the folder that the site lies in, where no address is before it. */
-export function writtenPath(path: string, { spelling, inside }: Written, at: number, { pieces, index }: Within): string {
-  return wrapped((isBare(pieces, at) ? folderOf(index.site) : '') + spell(path, spelling), inside);
+export function writtenPath(path: string, as: Written, at: number, { pieces, index }: Within): string {
+  return (isBare(pieces, at) ? wrapped(folderOf(index.site), as.inside) : '') + written(path, as);
 }
 
 /** The folder of a site, without which a link still has to begin with a slash. */
