@@ -20,7 +20,7 @@ export interface Compiled {
   /** Keys that count only in comments that begin with a word. */
   readonly byWord: readonly { word: string; data: DataKinds }[];
   /** False: there is nothing for the rule in a text. Quick, because it is asked for every text. */
-  concerns(text: string): boolean;
+  readonly concerns: (text: string) => boolean;
 }
 type KindsByName = (name: string) => readonly string[] | undefined;
 

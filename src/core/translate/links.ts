@@ -41,7 +41,7 @@ export class LinkReader {
     const spans: Span[] = [];
     const queries: Span[] = [];
     let mark = text.indexOf('?');
-    const lengths = SAYS_LENGTH.test(text) ? saidLengths(text) : [];
+    const lengths = text.includes('s:') ? saidLengths(text) : [];
     for (let at = text.indexOf(this.#host); at >= 0; at = text.indexOf(this.#host, at + this.#host.length)) {
       const found = this.#spelledAt(text, at);
       if (!found) continue;
@@ -116,10 +116,10 @@ export class LinkReader {
 }
 
 /** A text that is serialised says its length before it; here in a text, where its quotation marks may be escaped. */
-const SAYS_LENGTH = /\bs:\d+:(?:\\*"|\\*u0022|&quot;|%22)/;
+const SAYS_LENGTH = /\bs:\d+:(?:\\*"|\\*u0022|&quot;|%22)/g;
 /** Where such texts are, at least as far as they are long. */
 function saidLengths(text: string): { start: number; end: number }[] {
-  return [...text.matchAll(new RegExp(SAYS_LENGTH, 'g'))].map(({ 0: said, index }) => { const start = index + said.length; return { start, end: start + Number(/\d+/.exec(said)?.[0]) }; });
+  return [...text.matchAll(SAYS_LENGTH)].map(({ 0: said, index }) => { const start = index + said.length; return { start, end: start + Number(/\d+/.exec(said)?.[0]) }; });
 }
 
 function isAt(one: Spelled, text: string, host: number): boolean { return text.startsWith(one.text, host - one.before) && stands(text, host - one.before, one); }

@@ -122,7 +122,7 @@ export class TextReader {
       const [name = '', value] = [found[1], found[2] ?? found[3]];
       if (value === undefined) continue;
       const [start, before] = [ATTRIBUTE.lastIndex - 1 - value.length, at.into.length];
-      this.#attributeSpans(name, value, { ...at, start });
+      this.#attributeSpans(name, value, start, at);
       if (name === 'name') sent = value;
       const called = isCustom || name.startsWith(DATA) ? dataName(name).replaceAll('-', '_') : name === 'value' ? sent : '';
       if (called === '') continue;
@@ -132,8 +132,8 @@ export class TextReader {
     if (asks) this.#namedSpans(text, { called: isCustom ? tag : '', pairs }, at);
   }
 
-  #attributeSpans(name: string, value: string, at: Inside): void {
-    const { start, rule, into } = at;
+  #attributeSpans(name: string, value: string, start: number, at: Inside): void {
+    const { rule, into } = at;
     const kinds = compiled(rule).attribute(name);
     if (kinds !== undefined) { this.#idSpans(value, start, { kinds }, into); return; }
     const low = name.toLowerCase();
@@ -144,19 +144,21 @@ export class TextReader {
     }
     const { data } = compiled(rule);
     if (LINKS.has(low)) this.#links.bare(value, start, into);
-    else if (ESCAPED_MARKUP.test(value)) this.#innerSpans(InnerText.ofMarkup(value), { ...at, called: dataName(low) });
-    else if (data && DATA_BEGINS.test(value)) this.#dataSpans(value, data, { ...at, called: dataName(low) });
+    else if (isEscaped(value)) this.#innerSpans(InnerText.ofMarkup(value), { ...at, start, called: dataName(low) });
+    else if (data && DATA_BEGINS.test(value)) this.#dataSpans(value, data, { ...at, start, called: dataName(low) });
   }
 
   /** What lies in a text that is written inside this one: ids, which are written there as everywhere, and whatever else is written as it would be without. */
   #innerSpans(inner: InnerText, at: Inside): void {
     const { start, rule, into, called = '', deep } = at;
     const { text, written } = inner;
-    if (deep >= DEEPEST || !(DIGIT.test(text) || this.concerns(text))) return;
-    const { data } = compiled(rule);
+    const isAddressed = this.concerns(text);
+    if (deep >= DEEPEST || !(isAddressed || DIGIT.test(text))) return;
+    const { data, concerns } = compiled(rule);
     const found: Span[] = [];
     if (data && DATA_BEGINS.test(text)) this.#dataSpans(text, data, { start: 0, rule, into: found, called, deep: deep + 1 });
-    found.push(...(compiled(rule).concerns(text) ? this.#spansOf(text, rule, deep + 1) : this.#plainSpans(text)));
+    if (concerns(text)) found.push(...this.#spansOf(text, rule, deep + 1));
+    else if (isAddressed || this.#index.hasMadeIds) found.push(...this.#plainSpans(text));
     for (const span of withoutOverlap(found)) {
       const [begin, end] = [inner.placeOf(span.start), inner.placeOf(span.end)];
       const pieces = spelledInside(span, text.slice(span.start, span.end), written.slice(begin, end));
@@ -195,7 +197,7 @@ export class TextReader {
 
   #commentSpans(comment: string, at: Inside): void {
     const { data, byWord } = compiled(at.rule);
-    if (data && ESCAPED_MARKUP.test(comment)) this.#innerSpans(InnerText.ofMarkup(comment), at);
+    if (data && isEscaped(comment)) this.#innerSpans(InnerText.ofMarkup(comment), at);
     if (data) this.#dataSpans(comment, data, { ...at, called: FIRST_WORD.exec(comment)?.[1] ?? '' });
     if (byWord.length === 0) return;
     const begin = comment.slice(4).trimStart();
@@ -275,6 +277,7 @@ const FIRST_WORD = /^<!--\s*([\w:/-]+)\s/;
 const STYLES = /(<style\b[^>]*>)([^]*?)<\/style/gi;
 const CANDIDATES = /(?:^|,)\s*([^\s,]+)/g;
 const [DATA_BEGINS, DATA_IN_ENTITIES, ESCAPED_MARKUP] = [/^\s*[{[]/, /^\s?[{[]+&(?:quot|#34);/, /&(?:lt|quot|#0*3[49]|#[xX]2[27]);/];
+function isEscaped(value: string): boolean { return value.includes('&') && ESCAPED_MARKUP.test(value); }
 /** Data or markup that is percent-encoded. */
 const ENCODED = /%(?:7B|5B|3C)(?:%[0-9A-F]{2}|[\w.~!*'()-])+/gi;
 /** So deep texts are looked for in texts. */
