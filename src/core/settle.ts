@@ -33,7 +33,7 @@ export function settle({ kind, value }: { kind: Kind; value: Json }, decide: (ad
     if (node instanceof Text) return text(node);
     if (Array.isArray(node)) return node.map(visit).filter((entry, i) => !(node[i] instanceof Reference && !(entry instanceof Reference)));
     if (node instanceof Decoded) return new Decoded(node.codec, visit(node.body), node.how);
-    if (node instanceof Entries) return new Entries(node.pairs.flatMap(([key, child]) => settledPair(key instanceof Text ? text(key) : key, visit(child), decide, lost)), node.ordered);
+    if (node instanceof Entries) return node.with(node.pairs.flatMap(([key, child]) => settledPair(key instanceof Text ? text(key) : key, visit(child), decide, lost)));
     return isPlainObject(node) ? Object.fromEntries(Object.entries(node).map(([key, child]) => [key, visit(child)])) : node;
   };
   const settled = visit(readNotation(value));

@@ -22,6 +22,8 @@ export interface SourceRow {
   readonly named?: readonly string[];
   /** Paths, on the source, of files that it speaks of and that no item has: nothing carries them. */
   readonly loose?: readonly string[];
+  /** Visitors of the source do not see it yet. */
+  readonly draft?: boolean;
   /** Size of the item file in bytes. */
   readonly size: number;
   /** The bytes of the item file, where they are at hand. */

@@ -85,7 +85,7 @@ export class Draft {
     this.#adjusted.push(...finding.adjusted);
     this.#planned.push({
       address, kind: row.kind, title: row.title, covers: row.covers, rank: kind?.description.rank ?? 50, action,
-      needs: needsOf(row, this.#listed), files: row.files, fingerprint: row.fingerprint, ...(action === 'create' ? { status: this.#status(finding, open) } : {}), ...etagOf(this.#target, address),
+      needs: needsOf(row, this.#listed), files: row.files, fingerprint: row.fingerprint, ...(action === 'create' ? { status: this.#status(finding.kind, row, open) } : {}), ...etagOf(this.#target, address),
     });
     if (kind && !this.#target.facts.abilities.portable) {
       const facts = finding.adjusted.some((one) => one.adjusted === 'version') ? { ...this.#source.origin, converted: true } : this.#source.origin;
@@ -127,12 +127,9 @@ export class Draft {
     return row.withheld.find((one) => one.why === 'secret' && isGuard(kind, one.at) && target?.withheld.some((own) => own.at === one.at) !== true)?.at;
   }
 
-  /** What is a draft on the source stays one; a file does not say. What would be open to everyone waits for what guards it. */
-  #status({ adjusted, address, kind }: ItemFinding, open: string | undefined): 'published' | 'draft' {
-    if (open !== undefined && this.#canBeDraft(kind)) return 'draft';
-    const from = adjusted.find((one) => one.adjusted === 'name')?.from ?? address;
-    const was = this.#source instanceof SiteSource ? this.#source.index.row(from)?.status : undefined;
-    return was === 'draft' || (this.#choices.draft === true && this.#canBeDraft(kind)) ? 'draft' : 'published';
+  /** What is a draft on the source stays one. What would be open to everyone waits for what guards it. */
+  #status(kind: string, row: SourceRow, open: string | undefined): 'published' | 'draft' {
+    return (open !== undefined || row.draft === true || this.#choices.draft === true) && this.#canBeDraft(kind) ? 'draft' : 'published';
   }
 
   #canBeDraft(kind: string): boolean { return this.#target.facts.abilities.drafts && this.#target.kinds.get(kind)?.description.draftable === true; }
@@ -182,7 +179,7 @@ export class Draft {
     for (const what of this.#absent()) this.#followUps.push({ followUp: 'by-hand', what });
     this.#followUps.push(...await absentFiles(this.#rows.values(), this.#source, this.#target));
     for (const item of this.#planned) if (item.status === 'draft') this.#followUps.push({ followUp: 'publish', item: item.address });
-    const seenAtOnce = this.#choices.draft === true ? this.#planned.filter((item) => item.status !== 'draft').map((item) => item.address) : [];
+    const seenAtOnce = this.#planned.filter((item) => item.status !== 'draft' && (this.#choices.draft === true || (item.action === 'create' && this.#rows.get(item.address)?.draft === true))).map((item) => item.address);
     const { kept, merged, decisions } = this.#questions;
     return {
       route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut],

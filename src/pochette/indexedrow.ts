@@ -84,6 +84,7 @@ export class IndexedRow implements SourceRow {
   get lost() { return this.line.lost; }
   get taken() { return this.raw.includes('"taken":[') ? this.line.taken ?? [] : []; }
   get named() { return this.raw.includes('"named":[') ? this.line.named ?? [] : []; }
+  get draft() { return this.raw.includes('"draft":true') && this.line.draft === true; }
   get loose() { return this.raw.includes('"loose":[') ? this.line.loose ?? [] : []; }
 
   load(): Promise<PortableItem> { return Promise.resolve().then(() => this.#lines.from.load(this)); }
@@ -92,6 +93,6 @@ export class IndexedRow implements SourceRow {
 /** The line of a row, in the order of members that `BEGINNING` reads. */
 export function indexLine(row: SourceRow): string {
   if (row instanceof IndexedRow) return row.raw;
-  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, taken, named, loose } = row;
-  return JSON.stringify({ address, kind, title, covers, fingerprint, size, references, files, withheld, lost, ...(taken && taken.length > 0 ? { taken } : {}), ...(named && named.length > 0 ? { named } : {}), ...(loose && loose.length > 0 ? { loose } : {}) } satisfies IndexLine);
+  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, taken, named, loose, draft } = row;
+  return JSON.stringify({ address, kind, title, covers, fingerprint, size, references, files, withheld, lost, ...(taken && taken.length > 0 ? { taken } : {}), ...(named && named.length > 0 ? { named } : {}), ...(loose && loose.length > 0 ? { loose } : {}), ...(draft ? { draft } : {}) } satisfies IndexLine);
 }

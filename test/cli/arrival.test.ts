@@ -128,6 +128,25 @@ describe('what is odd', () => {
   };
   const template = (markup: string, more: object = {}): object => ({ title: 'Odd', markup, hero: 0, related: '', next: 0, link: '', layout: '', code: '', ...more });
 
+  test('what is a draft on the source stays one, on the way through a file too', async () => {
+    await write('dev', [{ op: 'create', key: 'dim-sheet', kind: 'tholepin/template', name: 'dim-sheet', status: 'draft', value: template('<p>Not yet</p>') }]);
+    const there = async (): Promise<string | undefined> => (await bench.site('live').items()).find((one) => one.name === 'dim-sheet')?.status;
+    await imported('dev', 'live', 'template:dim-sheet');
+    expect(await there()).toBe('draft');
+    await undone();
+    expect((await bench.run('export', 'dev', 'template:dim-sheet', '-o', 'dim.pochette')).code).toBe(0);
+    await imported('dim.pochette', 'live');
+    expect(await there()).toBe('draft');
+    await undone();
+    // As soon as it is published there, it arrives so, although its value is the same.
+    const [item] = (await bench.site('dev').items()).filter((one) => one.name === 'dim-sheet');
+    await write('dev', [{ op: 'update', key: 'bright', kind: 'tholepin/template', id: item?.id, ifMatch: item?.etag, value: item?.value, status: 'published' }]);
+    expect((await bench.run('export', 'dev', 'template:dim-sheet', '-o', 'bright.pochette')).code).toBe(0);
+    await imported('bright.pochette', 'live');
+    expect(await there()).toBe('published');
+    await undone();
+  });
+
   test('a file that no item brings is left to do, until the target answers with it', async () => {
     // A picture of the target that is taken away, and comes again.
     const live = bench.site('live');

@@ -16,11 +16,15 @@ test('of rows under one name one is the value, and none is nothing; other lists 
   expect(leaveGone({ list: [1], fields: { none: [], one: ['a'], two: ['a', 'b'], text: 'a', inside: { list: [1] } } }, kind)).toEqual({ list: [1], fields: { one: 'a', two: ['a', 'b'], text: 'a', inside: { list: [1] } } });
 });
 
+test('an object keeps its class, and a map its order', () => {
+  expect(leaveGone({ text: A, o: { '@php': { '@ordered': [['a', 1], ['b', { '@ordered': [['9', A], ['1', 'x']] }]], class: 'Tide' } } })).toEqual({ text: '', o: { '@php': { '@ordered': [['a', 1], ['b', { '@ordered': [['9', ''], ['1', 'x']] }]], class: 'Tide' } } });
+});
+
 test('ids that a site does not have yet leave a text whole, and are said to be missing', () => {
   const kind = kindOf();
   const kinds = new Map([[kind.id, kind]]);
   const index = new SiteIndex('https://live.example', kinds);
-  const { value, missing } = new Importer(index, kinds).local(kind, { value: { text: `{"pages":[${A},7,${B}],"page":${A}} [box pages="${A}"]` } as never, covers: 'all' });
+  const { value, missing } = new Importer(index, kinds).local(kind, { value: { text: `{"pages":[${A},7,${B}],"page":${A}} [box pages="${A}"]` }, covers: 'all' });
   expect(value).toEqual({ text: '{"pages":[7],"page":0} [box pages=""]' });
   expect(missing.map(({ to }) => to)).toEqual(['page:gone-a', 'page:gone-b', 'page:gone-a', 'page:gone-a']);
 });

@@ -9,7 +9,7 @@ import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
 import type { Rows } from './layout/schema.ts';
 import { fill } from './layout/template.ts';
-import { membersOf, packed, unpacked } from './packed.ts';
+import { membersOf, withMembers, packed, unpacked } from './packed.ts';
 import { PointerRecords, type PointedRecord } from './pointers.ts';
 import type { KindRows } from './shape.ts';
 import { Refused, type Ground, type Made, type Store, type Unit } from './store.ts';
@@ -131,10 +131,10 @@ export class InsideStore implements Store {
     const cells = changes.edit(this.#table, row);
     const root = unpacked(cellText(cells[this.#inside.column] as string), this.#inside.codec);
     if (root === undefined) throw new Refused(409, 'the packed value that holds it cannot be read');
-    const list = Array.isArray(containerOf(root, this.#inside.path));
-    const children = membersOf(containerOf(root, this.#inside.path));
+    const container = containerOf(root, this.#inside.path);
+    const children = membersOf(container);
     work(children);
-    const kept = list && children.every(([key], i) => key === String(i)) ? children.map(([, node]) => node) : new Entries(children, true);
+    const kept = withMembers(container, children, Array.isArray(container));
     cells[this.#inside.column] = packed(withContainer(root, this.#inside.path, kept), this.#inside.codec);
     if (children.length === 0) changes.emptied.push({ mark: this.#mark, table: this.#table, row, still: () => membersOf(containerOf(unpacked(cellText(cells[this.#inside.column] as string), this.#inside.codec), this.#inside.path)).length === 0 });
   }

@@ -22,3 +22,9 @@ export function membersOf(node: Node): [string, Node][] {
   if (node instanceof Entries) return node.pairs.map(([key, value]) => [plainKey(key), value]);
   return isPlainObject(node) ? Object.entries(node) : [];
 }
+
+/** The same map or object with other members; a list where `listed` and their names allow it. */
+export function withMembers(before: Node, members: [string, Node][], listed: boolean): Node {
+  if (before instanceof Entries && before.className !== undefined) return before.with(members);
+  return listed && members.every(([key], i) => key === String(i)) ? members.map(([, node]) => node) : new Entries(members, true);
+}

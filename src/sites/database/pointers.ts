@@ -6,7 +6,7 @@ import { conditions } from './condition.ts';
 import type { Executor, Table } from './engine.ts';
 import type { Spec } from './layout/schema.ts';
 import { capturing, fill } from './layout/template.ts';
-import { membersOf, packed, unpacked } from './packed.ts';
+import { membersOf, withMembers, packed, unpacked } from './packed.ts';
 import { Refused, type Ground } from './store.ts';
 
 type Rule = Extract<Spec, { pointers: unknown }>['pointers'];
@@ -133,7 +133,8 @@ export class PointerRecords {
     if (number === undefined) { if (text !== null) throw new Refused(409, `${pointer} is not a name of the form ${this.#rule.pattern}`); return; }
     const cells = this.#cells(pointer, changes) ?? (text === null ? undefined : this.#newRow(pointer, changes));
     if (!cells) return;
-    const pairs = membersOf(this.#current(pointer, changes));
+    const before = this.#current(pointer, changes);
+    const pairs = membersOf(before);
     const at = pairs.findIndex(([key]) => key === number);
     if (text === null) { if (at >= 0) { pairs.splice(at, 1); this.#emptied(pointer, changes); } }
     else if (at >= 0) (pairs[at] as [string, Node])[1] = unpacked(text, this.#rule.codec);
@@ -141,7 +142,7 @@ export class PointerRecords {
       const after = pairs.findIndex(([key]) => !/^\d+$/.test(key) || Number(key) > Number(number));
       pairs.splice(after < 0 ? pairs.length : after, 0, [number, unpacked(text, this.#rule.codec)]);
     }
-    cells[this.#rule.column] = packed(pairs.length > 0 && pairs.every(([key], i) => key === String(i)) ? pairs.map(([, node]) => node) : new Entries(pairs, true), this.#rule.codec);
+    cells[this.#rule.column] = packed(withMembers(before, pairs, pairs.length > 0), this.#rule.codec);
   }
 
   #emptied(pointer: string, changes: Changes): void {
