@@ -271,7 +271,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
       for (const source of ['dev', 'moorings.pochette']) expect((await run('import', source, 'live', '--yes')).out).toContain('Nothing to do');
       expect((await run('undo', 'live', '--yes')).code).toBe(0);
       expect(dumped()).toBe(was);
-    });
+    }, 120_000);
 
     test('a setting that is called after what the target lacks is left out, or waits for an answer', async () => {
       pair.live.php("wp_delete_term(get_term_by('slug', 'storms', 'category')->term_id, 'category');");
