@@ -15,6 +15,7 @@ const NOTATIONS: Record<string, (ids: Ids) => string> = {
   'element of its own': ({ vessel }) => `<x-map vessel="${vessel}"></x-map>`, 'short codes': ({ form, image }) => `Look: [x_row][x_form id="${form}" title="a"]in [x_img image='${image}'][/x_form][/x_row]`, 'block': ({ image, block }) => `<!-- wp:image {"id":${image}} --><p>x</p><!-- /wp:image --><!-- wp:block {"ref":${block}} /-->`,
   'data in an attribute': ({ page, image }) => `<b data-c='{"page_id":${page},"image":{"id":${image}}}'>x</b>`, 'script': ({ page, form }) => `<script>var x = {"page_id":${page},"form":"${form}"};</script>`, 'data that an element holds': ({ page, image }) => `<script type="application/json">{"page_id":${page},"m":{"image":${image}}}</script><div>{"image":${image}}</div>`,
   data: ({ page, image, vessel }) => JSON.stringify({ page_id: page, image: { id: image }, vessels: [vessel] }), 'what a form sends': ({ form }) => `<input type="hidden" name="form_id" value="${form}">`, query: ({ page, vessel }) => `page_id=${page}&vessel=${vessel}`,
+  'data under "data"': ({ vessel, page }) => `<x-map data='{"vessel":${vessel}}'></x-map><object data="{&quot;page_id&quot;:${page}}"></object>`, 'a comment with entities': ({ page }) => `<!-- x:box {&quot;page_id&quot;:${page}} -->`,
   'markup in an attribute': ({ image, form }) => `<iframe srcdoc="&lt;img class=&quot;wp-image-${image}&quot;&gt;&lt;b data-form-id=&quot;${form}&quot;&gt;"></iframe>`,
 };
 

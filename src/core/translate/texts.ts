@@ -142,10 +142,10 @@ export class TextReader {
       for (const found of value.matchAll(CANDIDATES)) this.#links.bare(found[1] ?? '', start + found.index + found[0].length - (found[1] ?? '').length, into);
       return;
     }
-    const { data } = compiled(rule);
-    if (LINKS.has(low)) this.#links.bare(value, start, into);
+    const [{ data }, isData] = [compiled(rule), DATA_BEGINS.test(value)];
+    if (LINKS.has(low) && !isData) this.#links.bare(value, start, into);
     else if (isEscaped(value)) this.#innerSpans(InnerText.ofMarkup(value), { ...at, start, called: dataName(low) });
-    else if (data && DATA_BEGINS.test(value)) this.#dataSpans(value, data, { ...at, start, called: dataName(low) });
+    else if (data && isData) this.#dataSpans(value, data, { ...at, start, called: dataName(low) });
   }
 
   /** What lies in a text that is written inside this one: ids, which are written there as everywhere, and whatever else is written as it would be without. */
@@ -169,9 +169,13 @@ export class TextReader {
   /** Ids in data that a text begins with, and in texts in it. */
   #dataSpans(text: string, data: DataKinds, at: Inside): void { this.#readSpans(data.read(text, this.#index.definitions, at.called), text, at); }
 
-  #readSpans({ numbers, texts }: DataRead, text: string, at: Inside): void {
-    for (const one of numbers) this.#numberSpan(text.slice(one.start, one.end), at.start + one.start, one, at.into);
-    for (const { start, written, called, code } of texts) this.#innerSpans(code ? InnerText.ofString(written) : InnerText.ofMarkup(written), { ...at, start: at.start + start, called });
+  #readSpans(read: DataRead, text: string, at: Inside): void {
+    this.#numberSpans(read, text, at);
+    for (const { start, written, called, code } of read.texts) this.#innerSpans(code ? InnerText.ofString(written) : InnerText.ofMarkup(written), { ...at, start: at.start + start, called });
+  }
+
+  #numberSpans({ numbers }: DataRead, text: string, { start, into }: Inside): void {
+    for (const one of numbers) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one, into);
   }
 
   /** The same in JSON that a script is, gives a name to or calls something with. */
@@ -189,7 +193,11 @@ export class TextReader {
     if (deep >= DEEPEST) return;
     const { data } = compiled(rule);
     const found: Span[] = [];
-    if (data && DATA_BEGINS.test(inner)) for (const called of ['', ...before]) if (found.length === 0) this.#dataSpans(inner, data, { start: 0, rule, into: found, called, deep: deep + 1 });
+    const at: Inside = { start: 0, rule, into: found, deep: deep + 1 };
+    if (data && DATA_BEGINS.test(inner)) {
+      this.#dataSpans(inner, data, at);
+      for (const called of before) if (found.length === 0) this.#numberSpans(data.read(inner, this.#index.definitions, called), inner, at);
+    }
     found.push(...this.#spansOf(inner, rule, deep + 1));
     const read = replaced(inner, withoutOverlap(found));
     if (read instanceof Text) into.push({ start, end, pieces: [{ token: 'base64', how }, ...read.pieces, { token: 'base64', how: 'end' }] });
@@ -197,8 +205,10 @@ export class TextReader {
 
   #commentSpans(comment: string, at: Inside): void {
     const { data, byWord } = compiled(at.rule);
-    if (data && isEscaped(comment)) this.#innerSpans(InnerText.ofMarkup(comment), at);
-    if (data) this.#dataSpans(comment, data, { ...at, called: FIRST_WORD.exec(comment)?.[1] ?? '' });
+    const called = FIRST_WORD.exec(comment)?.[1] ?? '';
+    const begins = data ? comment.search(/[{[]/) : -1;
+    if (begins >= 0 && isEscaped(comment)) this.#innerSpans(InnerText.ofMarkup(comment.slice(begins)), { ...at, start: at.start + begins, called });
+    else if (data && begins >= 0) this.#dataSpans(comment, data, { ...at, called });
     if (byWord.length === 0) return;
     const begin = comment.slice(4).trimStart();
     const own = byWord.find(({ word }) => begin.startsWith(`${word} `));
