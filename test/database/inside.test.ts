@@ -16,6 +16,7 @@ const NOTATIONS: Record<string, (ids: Ids) => string> = {
   'data in an attribute': ({ page, image }) => `<b data-c='{"page_id":${page},"image":{"id":${image}}}'>x</b>`, 'script': ({ page, form }) => `<script>var x = {"page_id":${page},"form":"${form}"};</script>`, 'data that an element holds': ({ page, image }) => `<script type="application/json">{"page_id":${page},"m":{"image":${image}}}</script><div>{"image":${image}}</div>`,
   data: ({ page, image, vessel }) => JSON.stringify({ page_id: page, image: { id: image }, vessels: [vessel] }), 'what a form sends': ({ form }) => `<input type="hidden" name="form_id" value="${form}">`, query: ({ page, vessel }) => `page_id=${page}&vessel=${vessel}`,
   'data under "data"': ({ vessel, page }) => `<x-map data='{"vessel":${vessel}}'></x-map><object data="{&quot;page_id&quot;:${page}}"></object>`, 'a comment with entities': ({ page }) => `<!-- x:box {&quot;page_id&quot;:${page}} -->`,
+  'attributes behind one with markup': ({ page, form }) => `<div data-text="&lt;b class=&quot;x&quot;&gt;7" data-page-id="${page}" data-form='${form}'>x</div>`,
   'markup in an attribute': ({ image, form }) => `<iframe srcdoc="&lt;img class=&quot;wp-image-${image}&quot;&gt;&lt;b data-form-id=&quot;${form}&quot;&gt;"></iframe>`,
 };
 

@@ -134,7 +134,8 @@ function float(text: string): Node {
   return Number.isFinite(value) && !Number.isInteger(value) && String(value) === text ? value : new Exact('float', text);
 }
 
-function arrayOf(members: [string, Node][]): Node {
+/** An array of PHP: a list where its keys are those of one, else a map in its order. */
+export function arrayOf(members: [string, Node][]): Node {
   return members.every(([key], i) => key === String(i)) ? members.map(([, value]) => value) : new Entries(members, true);
 }
 

@@ -1,5 +1,6 @@
 import { groupBy } from '../json.ts';
 import { SPELLINGS } from '../tokens.ts';
+import { literal } from '../wildcard.ts';
 import type { Spelling, TextPiece, Wrapping, Written } from '../tree.ts';
 import { hostOf } from './named.ts';
 
@@ -17,7 +18,7 @@ const AS: Readonly<Partial<Record<Spelling, Spelling>>> = { folder: 'plain', swa
 /** Where a path behind an address ends, and how it is written there. */
 export const PATHS = Object.fromEntries(SPELLINGS.map((spelling) => [spelling, { end: ENDS[spelling] ?? endOf(SLASHES[spelling]), as: AS[spelling] ?? spelling }])) as Readonly<Record<Spelling, { readonly end: RegExp; readonly as: Spelling }>>;
 
-function endOf(slash: string | undefined): RegExp { return slash === undefined ? PLAIN_END : new RegExp(`(?:${slash.replaceAll('\\', '\\\\')}|${PLAIN})*`, 'y'); }
+function endOf(slash: string | undefined): RegExp { return slash === undefined ? PLAIN_END : new RegExp(`(?:${literal(slash)}|${PLAIN})*`, 'y'); }
 
 /** An address in one of its spellings, with how much of it stands before the name of the host. */
 export interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: TextPiece; /** The site lies in a folder of its host. */ readonly folder: boolean }

@@ -14,7 +14,7 @@ import { LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, WAY, type Meant, type WordPatt
 import { replaced, withoutOverlap, type Span } from './spans.ts';
 import { wrapped } from './spelling.ts';
 
-/** Where a tag begins, and an attribute of it with its value. They are used from one place at a time. */
+/** Where a tag begins, and an attribute of it with its value; a whole number. Each goes on from one place at a time. */
 const [TAG_NAME, ATTRIBUTE, NUMBER] = [/<[a-zA-Z][^\s>/"']*/y, /[\s/]+([^\s=>"'/]+)(?:\s*=\s*(?:"([^"]*)"|'([^']*)'))?/y, /\d+/g];
 const LINKS = new Set(['href', 'src', 'action', 'poster', 'data']);
 /** What the names of attributes begin with that a page may choose for itself, as all of an element of its own. */
@@ -121,8 +121,11 @@ export class TextReader {
     for (let found = ATTRIBUTE.exec(text); found; found = ATTRIBUTE.exec(text)) {
       const [name = '', value] = [found[1], found[2] ?? found[3]];
       if (value === undefined) continue;
-      const [start, before] = [ATTRIBUTE.lastIndex - 1 - value.length, at.into.length];
+      const [behind, before] = [ATTRIBUTE.lastIndex, at.into.length];
+      const start = behind - 1 - value.length;
       this.#attributeSpans(name, value, start, at);
+      // A value can hold tags itself, whose attributes were read meanwhile.
+      ATTRIBUTE.lastIndex = behind;
       if (name === 'name') sent = value;
       const called = isCustom || name.startsWith(DATA) ? dataName(name).replaceAll('-', '_') : name === 'value' ? sent : '';
       if (called === '') continue;
@@ -283,9 +286,10 @@ function calledBefore(text: string, at: number): string {
 const LONGEST_NAME = 80;
 /** What a comment with data begins with. */
 const FIRST_WORD = /^<!--\s*([\w:/-]+)\s/;
-/** The rules of a style element; the candidates of a srcset; paths in `url(…)`, which may be quoted, also by entities. */
+/** The rules of a style element; the candidates of a srcset. */
 const STYLES = /(<style\b[^>]*>)([^]*?)<\/style/gi;
 const CANDIDATES = /(?:^|,)\s*([^\s,]+)/g;
+/** How a text begins that is data, or is data with its quotes written as entities; what shows that a text is written as in markup. */
 const [DATA_BEGINS, DATA_IN_ENTITIES, ESCAPED_MARKUP] = [/^\s*[{[]/, /^\s?[{[]+&(?:quot|#34);/, /&(?:lt|quot|#0*3[49]|#[xX]2[27]);/];
 function isEscaped(value: string): boolean { return value.includes('&') && ESCAPED_MARKUP.test(value); }
 /** Data or markup that is percent-encoded. */

@@ -1,6 +1,6 @@
 import { plainKey } from '../../core/tokens.ts';
 import { plainOf } from '../../core/translate/plain.ts';
-import { readSerialised, writeSerialised } from '../../core/translate/serialised.ts';
+import { arrayOf, readSerialised, writeSerialised } from '../../core/translate/serialised.ts';
 import { Entries, isPlainObject, type Node } from '../../core/tree.ts';
 
 /** In which ways a layout can say that a value lies packed in a column. */
@@ -26,5 +26,5 @@ export function membersOf(node: Node): [string, Node][] {
 /** The same map or object with other members; a list where `listed` and their names allow it. */
 export function withMembers(before: Node, members: [string, Node][], listed: boolean): Node {
   if (before instanceof Entries && before.className !== undefined) return before.with(members);
-  return listed && members.every(([key], i) => key === String(i)) ? members.map(([, node]) => node) : new Entries(members, true);
+  return listed ? arrayOf(members) : new Entries(members, true);
 }
