@@ -2,6 +2,7 @@ import type { Address } from './address.ts';
 import type { Json } from './json.ts';
 import type { Kind } from './kind.ts';
 import { matches } from './path.ts';
+import { withoutPlaces } from './translate/jsonstyle.ts';
 import { notate, readNotation } from './translate/notation.ts';
 import { SettledText } from './settledtext.ts';
 import { written } from './translate/spelling.ts';
@@ -32,13 +33,19 @@ export function settle({ kind, value }: { kind: Kind; value: Json }, decide: (ad
     if (node instanceof Reference) return settleReference(node, decide, lost);
     if (node instanceof Text) return text(node);
     if (Array.isArray(node)) return node.map(visit).filter((entry, i) => !(node[i] instanceof Reference && !(entry instanceof Reference)));
-    if (node instanceof Decoded) return new Decoded(node.codec, visit(node.body), node.how);
+    if (node instanceof Decoded) { const body = visit(node.body); return new Decoded(node.codec, body, node.codec === 'json' && countIn(body) !== countIn(node.body) ? withoutPlaces(node.how) : node.how); }
     if (node instanceof Entries) return node.with(node.pairs.flatMap(([key, child]) => settledPair(key instanceof Text ? text(key) : key, visit(child), decide, lost)));
     return isPlainObject(node) ? Object.fromEntries(Object.entries(node).map(([key, child]) => [key, visit(child)])) : node;
   };
   const settled = visit(readNotation(value));
   dropLoneLists(kind, settled);
   return notate(settled);
+}
+
+/** How many values there are in one, itself and names of members among them. */
+function countIn(node: Node): number {
+  const below = Array.isArray(node) ? node : node instanceof Entries ? node.pairs.flat() : node instanceof Decoded ? [node.body] : isPlainObject(node) ? Object.entries(node).flat() : [];
+  return below.reduce<number>((count, one) => count + countIn(one), 1);
 }
 
 function settleReference(node: Reference, decide: (address: Address) => Settlement | undefined, lost: boolean): Node {

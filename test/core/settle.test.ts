@@ -20,6 +20,12 @@ test('an object keeps its class, and a map its order', () => {
   expect(leaveGone({ text: A, o: { '@php': { '@ordered': [['a', 1], ['b', { '@ordered': [['9', A], ['1', 'x']] }]], class: 'Tide' } } })).toEqual({ text: '', o: { '@php': { '@ordered': [['a', 1], ['b', { '@ordered': [['9', ''], ['1', 'x']] }]], class: 'Tide' } } });
 });
 
+test('how a text of JSON is spaced and escaped by place says nothing of one from which something was left out', () => {
+  const packed = (how: string, members: [string, number][]) => ({ text: { '@json': { '@ordered': members }, how } });
+  expect(leaveGone(packed('slashes but=1 gaps=s1,,,s1,,,s1,', [[A, 1], [X, 2]]))).toEqual(packed('slashes', [[X, 2]]));
+  expect(leaveGone(packed('slashes but=1', [['a', 1], [X, 2]]))).toEqual(packed('slashes but=1', [['a', 1], [X, 2]]));
+});
+
 test('ids that a site does not have yet leave a text whole, and are said to be missing', () => {
   const kind = kindOf();
   const kinds = new Map([[kind.id, kind]]);

@@ -107,6 +107,9 @@ export function styled(json: string, words: string): string {
   return gaps === undefined ? written : withGaps(written, gaps);
 }
 
+/** The words without those that go by numbers of places and texts: what they say of a text from which something was left out. */
+export function withoutPlaces(words: string): string { return words.split(' ').filter((word) => !word.startsWith(GAPS) && !word.startsWith(BUT)).join(' '); }
+
 function withExceptions(json: string, habits: ReadonlySet<string>, apart: readonly string[]): string {
   const own = new Map(apart.map((one) => { const [number = '', ...words] = one.split('+'); return [Number(number), new Set(words)]; }));
   let number = 0;

@@ -72,7 +72,7 @@ export class InsideStore implements Store {
     const exact: Portion = { row: keyOf(this.#table, row), key, at: position, text, ...(pointed ? { pointed } : {}) };
     return {
       id: localId(this.#kind.rows.id === undefined ? name : filling(this.#kind.rows.id) ?? name), name, title: fill(this.#kind.rows.title ?? `{key}`, filling) || name, status: 'published',
-      etag: etagOf([key, text, pointed]), size: text.length, exact, claims: () => [keyOf(this.#table, row)], rows: () => [keyOf(this.#table, row), ...(this.#pointers?.rowKeys(node) ?? [])], row, fill: filling,
+      etag: etagOf([key, text, pointed?.map(({ pointer, text: record }) => ({ pointer, text: record }))]), size: text.length, exact, claims: () => [keyOf(this.#table, row)], rows: () => [keyOf(this.#table, row), ...(this.#pointers?.rowKeys(node) ?? [])], row, fill: filling,
       value: this.#pointers ? { [this.#pointersMember]: this.#pointers.entries(node) } : { record: text },
     };
   }
@@ -114,8 +114,8 @@ export class InsideStore implements Store {
       const index = children.findIndex(([one]) => one === key);
       if (index >= 0) { this.#pointers?.drop(children[index]?.[1], changes); children.splice(index, 1); }
       children.splice(Math.min(at, children.length), 0, [key, unpacked(text, this.#inside.codec)]);
-      if (pointed) this.#pointers?.bringBack(pointed, changes);
     });
+    if (pointed) await this.#pointers?.bringBack(pointed, changes);
   }
 
   #record(value: Record<string, unknown>, before: Node, changes: Changes): Node {

@@ -10,8 +10,8 @@ import { membersOf, withMembers, packed, unpacked } from './packed.ts';
 import { Refused, type Ground } from './store.ts';
 
 type Rule = Extract<Spec, { pointers: unknown }>['pointers'];
-/** A record that an entry names, exactly: which row it lies in, under which number. */
-export interface PointedRecord { readonly pointer: string; readonly text: string | null }
+/** A record that an entry names, exactly: which row it lies in, under which number, and at which place of that row. */
+export interface PointedRecord { readonly pointer: string; readonly text: string | null; readonly at?: number }
 
 /**
  * A list of names such as `note-4`, each of which means record 4 in the packed value of another row. The records are belongings of the list:
@@ -59,20 +59,21 @@ export class PointerRecords {
   /** Keys of the rows that the records of a list lie in. */
   rowKeys(list: Node): string[] { return [...new Set(textsOf(list).map((pointer) => this.#holder(pointer)))].flatMap((holder) => { const row = this.#rows.get(holder); return row ? [keyOf(this.#table, row)] : []; }); }
 
-  records(list: Node): PointedRecord[] { return textsOf(list).map((pointer) => ({ pointer, text: this.#text(pointer) })); }
+  records(list: Node): PointedRecord[] { return textsOf(list).map((pointer) => this.#record(pointer)); }
 
-  #text(pointer: string): string | null {
+  #record(pointer: string): PointedRecord {
     const row = this.#rows.get(this.#holder(pointer));
     const number = this.#read(pointer)?.[this.#rule.number];
-    const record = row && number !== undefined ? membersOf(unpacked(cellText(row[this.#rule.column]), this.#rule.codec)).find(([key]) => key === number)?.[1] : undefined;
-    return record === undefined ? null : packed(record, this.#rule.codec);
+    const members = row && number !== undefined ? membersOf(unpacked(cellText(row[this.#rule.column]), this.#rule.codec)) : [];
+    const at = members.findIndex(([key]) => key === number);
+    return at < 0 ? { pointer, text: null } : { pointer, text: packed(members[at]?.[1], this.#rule.codec), at };
   }
 
   /** The list as belongings: the id of each, what its name says besides its number, and its record. */
   entries(list: Node): Record<string, unknown>[] {
     return textsOf(list).map((pointer) => {
       const { [this.#rule.number]: _own, ...captures } = this.#read(pointer) ?? {};
-      return { id: pointer, ...captures, settings: this.#text(pointer) };
+      return { id: pointer, ...captures, settings: this.#record(pointer).text };
     });
   }
 
@@ -94,7 +95,12 @@ export class PointerRecords {
   }
 
   drop(list: Node, changes: Changes): void { for (const pointer of textsOf(list)) this.#set(pointer, null, changes); }
-  bringBack(records: readonly PointedRecord[], changes: Changes): void { for (const { pointer, text } of records) this.#set(pointer, text, changes); }
+
+  /** Puts records where they were, each at its place of its row: the first places first, so that every one is there when it is taken. */
+  async bringBack(records: readonly PointedRecord[], changes: Changes): Promise<void> {
+    await this.load([records.map(({ pointer }) => pointer)], changes.at, false);
+    for (const { pointer, text, at } of [...records].sort((a, b) => (a.at ?? 0) - (b.at ?? 0))) this.#set(pointer, text, changes, at);
+  }
 
   /** `given`: names that have no record and are taken all the same. */
   #free(captures: Readonly<Record<string, string>>, changes: Changes, given: ReadonlySet<string>): string {
@@ -127,8 +133,8 @@ export class PointerRecords {
     return cells;
   }
 
-  /** Puts a record under its number, or takes it away. Numbers stand in order, before what is no number. */
-  #set(pointer: string, text: string | null, changes: Changes): void {
+  /** Puts a record under its number, or takes it away. Where its place is not known, numbers stand in order, before what is no number. */
+  #set(pointer: string, text: string | null, changes: Changes, place?: number): void {
     const number = this.#read(pointer)?.[this.#rule.number];
     if (number === undefined) { if (text !== null) throw new Refused(409, `${pointer} is not a name of the form ${this.#rule.pattern}`); return; }
     const cells = this.#cells(pointer, changes) ?? (text === null ? undefined : this.#newRow(pointer, changes));
@@ -140,7 +146,7 @@ export class PointerRecords {
     else if (at >= 0) (pairs[at] as [string, Node])[1] = unpacked(text, this.#rule.codec);
     else {
       const after = pairs.findIndex(([key]) => !/^\d+$/.test(key) || Number(key) > Number(number));
-      pairs.splice(after < 0 ? pairs.length : after, 0, [number, unpacked(text, this.#rule.codec)]);
+      pairs.splice(place ?? (after < 0 ? pairs.length : after), 0, [number, unpacked(text, this.#rule.codec)]);
     }
     cells[this.#rule.column] = packed(withMembers(before, pairs, pairs.length > 0), this.#rule.codec);
   }
