@@ -47,7 +47,7 @@ export interface ItemFinding {
   readonly collision?: Collision;
 }
 /** `places: false`: say which items differ, and do not open them. */
-export interface CompareOptions { readonly wishes?: Wishes | undefined; /** What was last carried. */ readonly bases?: Bases | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean; /** Requirements will be asked of what differs. */ readonly values?: boolean }
+export interface CompareOptions { readonly wishes?: Wishes | undefined; /** What was last carried. */ readonly bases?: Bases | undefined; readonly places?: boolean; /** Read the target anew, whatever is remembered. */ readonly fresh?: boolean; /** Requirements will be asked of what differs. */ readonly values?: boolean; /** Whatever is referred to was chosen too. */ readonly closed?: boolean }
 export interface Comparison { readonly selection: Selection; readonly findings: AsyncIterable<ItemFinding>; readonly passage: Passage | undefined; /** What is taken on purpose, by address on the target. */ readonly takes: Takes; /** Media that the target has under another name: source address → target address. */ readonly reused: ReadonlyMap<Address, Address> }
 
 /** Compares what is chosen of a source with a target, as one walk over two sorted streams. */
@@ -56,9 +56,9 @@ export async function compare(from: Source, to: Source, choice: Choice, options:
   const given = options.wishes ?? NO_WISHES;
   const renamed = to instanceof SiteSource ? knownRenames(from, to, all.chosen.keys()) : new Map<Address, Address>();
   const wishes = renamed.size === 0 ? given : { ...given, as: { ...Object.fromEntries(renamed), ...given.as } };
-  const reused = to instanceof SiteSource ? await reusedMedia(from, to, all, wishes.as ?? {}) : new Map<Address, Address>();
+  const reused = to instanceof SiteSource ? await reusedMedia(from, to, all, { as: wishes.as ?? {}, closed: options.closed === true }) : new Map<Address, Address>();
   for (const address of [...reused.keys()]) if (wishes.as?.[address] !== undefined || wishes.matches[address] !== undefined) reused.delete(address);
-  const selection = reused.size === 0 ? all : { ...all, everything: false, chosen: new Map([...all.chosen].filter(([address]) => !reused.has(address))) };
+  const selection = ![...reused.keys()].some((address) => all.chosen.has(address)) ? all : { ...all, everything: false, chosen: new Map([...all.chosen].filter(([address]) => !reused.has(address))) };
   const passage = to instanceof SiteSource ? new Passage(from, to, { ...wishes, matches: { ...Object.fromEntries(reused), ...wishes.matches } }, selection) : undefined;
   from.take(selection.takes);
   const takes: Takes = new Map([...selection.takes].map(([address, take]) => [passage?.addressOf(address) ?? address, take]));

@@ -178,7 +178,8 @@ export class Draft {
     if (this.#planned.length > 0) for (const what of this.#target.facts.byHand ?? []) this.#followUps.push({ followUp: 'by-hand', what });
     for (const what of this.#absent()) this.#followUps.push({ followUp: 'by-hand', what });
     this.#followUps.push(...await absentFiles(this.#rows.values(), this.#source, this.#target));
-    for (const item of this.#planned) if (item.status === 'draft') this.#followUps.push({ followUp: 'publish', item: item.address });
+    // What its own site keeps from visitors is nothing to be published here.
+    for (const item of this.#planned) if (item.status === 'draft' && this.#rows.get(item.address)?.draft !== true) this.#followUps.push({ followUp: 'publish', item: item.address });
     const seenAtOnce = this.#planned.filter((item) => item.status !== 'draft' && (this.#choices.draft === true || (item.action === 'create' && this.#rows.get(item.address)?.draft === true))).map((item) => item.address);
     const { kept, merged, decisions } = this.#questions;
     return {

@@ -67,7 +67,7 @@ export async function plan(source: Source, target: SiteSource, choices: Choices,
   const brought = new Map(broughtAlong.map((one) => [one.address, one.for]));
   const comes = first?.chosen ?? source.listed();
   const isChosen = (address: Address): boolean => comes.has(address) || brought.has(address);
-  const { selection, findings, passage, takes, reused } = await compare(source, target, first ? withBrought(choice, first, broughtAlong) : choice, { wishes: withAnswers(choices, answers, { source, target, isChosen }), places: false, values: true, bases });
+  const { selection, findings, passage, takes, reused } = await compare(source, target, first ? withBrought(choice, first, broughtAlong) : choice, { wishes: withAnswers(choices, answers, { source, target, isChosen }), places: false, values: true, bases, closed: first !== undefined && !choices.alone && choice.noMedia !== true });
   const draft = new Draft({ source, target, choices, answers, isChosen, passage: passage as Passage, bases, brought, reused });
   let done = 0;
   for await (const finding of findings) {

@@ -10,8 +10,8 @@ import type { Workspace } from './workspace.ts';
 export interface PublishPlan { readonly target: SiteSource; readonly drafts: readonly Address[]; /** The run whose drafts these are. */ readonly of: string | undefined }
 export interface PublishResult { readonly run: string; readonly published: readonly { address: Address; url: string | undefined }[]; readonly silent: readonly PageAnswer[] }
 
-/** The drafts that selectors choose; those that a run created; or, with neither, those of the newest import that left some. */
-export async function planPublish(workspace: Workspace, target: SiteSource, wish: { selectors: readonly string[]; run: string | undefined }): Promise<PublishPlan> {
+/** The drafts that selectors choose; those that a run left to be published; or, with neither, those of the newest import that left some. */
+export function planPublish(workspace: Workspace, target: SiteSource, wish: { selectors: readonly string[]; run: string | undefined }): PublishPlan {
   const isDraft = (address: Address): boolean => target.index.row(address)?.status === 'draft';
   if (wish.selectors.length > 0) {
     const chosen = [...select(target, { selectors: wish.selectors }).chosen.keys()];
@@ -19,11 +19,11 @@ export async function planPublish(workspace: Workspace, target: SiteSource, wish
     if (drafts.length === 0) throw new Problem('usage', `nothing that was chosen on ${target.label} is a draft`, { where: wish.selectors.join(' '), remedy: `"pochette followups ${target.label}" lists what waits to be published` });
     return { target, drafts, of: undefined };
   }
-  const ledger = await target.connector.ledger();
   const runs = workspace.records.runs().filter((run) => run.verb === 'import' && run.toSite === target.facts.site.id && run.undoneBy === undefined && (wish.run === undefined || run.run === wish.run));
   if (wish.run !== undefined && runs.length === 0) throw new Problem('usage', `there is no import ${wish.run} to ${target.label}`, { remedy: `"pochette history ${target.label}" lists the runs` });
+  const left = workspace.records.followUps(target.facts.site.id).filter((one) => one.followUp === 'publish' && one.done === undefined);
   for (const { run } of runs) {
-    const drafts = ledger.origins.filter((origin) => origin.run === run).map((origin) => origin.address).filter(isDraft);
+    const drafts = left.flatMap((one) => (one.run === run && one.followUp === 'publish' && isDraft(one.item) ? [one.item] : []));
     if (drafts.length > 0) return { target, drafts, of: run };
   }
   throw new Problem('usage', wish.run === undefined ? `no import to ${target.label} left drafts` : `the import ${wish.run} left no drafts`, { remedy: 'name what is to be published with selectors, such as template:*' });

@@ -25,6 +25,7 @@ const BATCH_MEMBERS = 256;
 export class ZipWriter {
   readonly #path: string;
   readonly #file: number;
+  #isOpen = true;
   readonly #entries: Entry[] = [];
   readonly #names: Buffer[] = [];
   readonly #packer = new Packer((packed) => { this.#packed(packed); });
@@ -36,7 +37,7 @@ export class ZipWriter {
 
   constructor(path: string) {
     this.#path = path;
-    this.#file = openSync(`${path}.part`, 'w');
+    this.#file = openSync(this.#part, 'w');
   }
 
   /** Adds a member; members keep their order. `store`: it is compressed already. */
@@ -83,16 +84,24 @@ export class ZipWriter {
     this.#write(end(this.#entries.length, size, start));
     this.#flush();
     fsyncSync(this.#file);
-    closeSync(this.#file);
-    renameSync(`${this.#path}.part`, this.#path);
+    this.#close();
+    renameSync(this.#part, this.#path);
     return this.#offset;
   }
 
   /** Gives up; nothing stays. */
   async abandon(): Promise<void> {
     await this.#packer.stop();
-    closeSync(this.#file);
-    rmSync(`${this.#path}.part`, { force: true });
+    this.#close();
+    rmSync(this.#part, { force: true });
+  }
+
+  /** Its own for each process: two may be writing the same file. */
+  get #part(): string { return `${this.#path}.${process.pid}.part`; }
+
+  #close(): void {
+    if (this.#isOpen) closeSync(this.#file);
+    this.#isOpen = false;
   }
 
   #write(bytes: Uint8Array): void {

@@ -184,6 +184,9 @@ describe('what is odd', () => {
     expect(live.some((one) => one.name === 'harbour-dusk')).toBe(false);
     expect((await bench.run('compare', 'dev', 'live', 'image-format:*', 'media:harbour-dusk')).out).toMatch(/media:harbour-dusk is there already, as media:evening/);
     expect((await bench.run('compare', 'dev', 'live', 'image-format:*', 'media:harbour-dusk')).code).toBe(0);
+    // Nor where only what refers to it is looked at.
+    for (const verb of ['compare', 'verify']) expect([verb, (await bench.run(verb, 'dev', 'live', 'image-format:wide')).code]).toEqual([verb, 0]);
+    expect((await bench.run('import', 'dev', 'live', 'image-format:wide', '--alone', '--yes')).out).toContain('Nothing to do');
     await undone();
     const evening = named(await bench.site('live').items(), 'tholepin/media', 'evening');
     await write('live', [{ op: 'delete', key: 'dusk-away', kind: evening.kind, id: evening.id, ifMatch: evening.etag }]);

@@ -224,6 +224,15 @@ import { hasMariaDb } from '../helpers/servers.ts';
       const painted = (site: CmsSite): string => call('sha256sum', [join(site.uploads, '2026/10/harbour.png')]).slice(0, 64);
       expect(painted(pair.live)).toBe(painted(pair.dev));
       expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+      // The place of a placed record in its row comes back too, also where the row has none left meanwhile.
+      pair.live.php("$w = get_option('sidebars_widgets'); array_unshift($w['footer'], 'text-9'); update_option('sidebars_widgets', $w); $t = get_option('widget_text'); $t[9] = ['title' => 'Late', 'text' => 'late']; update_option('widget_text', $t);");
+      pair.dev.php("$w = get_option('sidebars_widgets'); $w['footer'] = array_values(array_filter($w['footer'], fn ($one) => !str_starts_with($one, 'nav_menu'))); update_option('sidebars_widgets', $w);");
+      const placed = dump();
+      expect((await run('import', 'dev', 'live', 'placement:footer', '--yes', '--decide', 'source')).code).toBe(0);
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect(dump()).toBe(placed);
+      pair.live.php("$w = get_option('sidebars_widgets'); array_shift($w['footer']); update_option('sidebars_widgets', $w); $t = get_option('widget_text'); unset($t[9]); update_option('widget_text', $t);");
+      pair.dev.php("$w = get_option('sidebars_widgets'); $w['footer'][] = 'nav_menu-2'; update_option('sidebars_widgets', $w);");
       // A file that was there without a record stays: somebody may link to it.
       expect((await run('undo', 'live', '--yes')).code).toBe(0);
       expect(files()).toBe(before);

@@ -14,7 +14,7 @@ export const run: CommandRun = async (context) => {
   if (more.length > 0 || (runId !== undefined && selectors.length > 0)) throw new Problem('usage', 'name one run, or selectors', { remedy: `for example: pochette publish ${site} template:*` });
   const target = await workspace.openSite(site);
   try {
-    const made = await planPublish(workspace, target, { selectors, run: runId });
+    const made = planPublish(workspace, target, { selectors, run: runId });
     if (!json && !quiet) out.line(out.strong(`To be published on ${site}: `), some(made.drafts, 12), made.of === undefined ? '' : out.faint(`  (drafts of run ${made.of})`));
     if (!(await consent(context, site, `Publish ${many(made.drafts.length, 'draft')} on ${site}?`))) { out.line('Nothing was written.'); return EXIT.done; }
     const result = await publish(workspace, made);
