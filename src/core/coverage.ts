@@ -42,6 +42,9 @@ export function partsAt(kind: Kind, at: string): string[] {
 /** Does what is at this place keep visitors out? */
 export function isGuard(kind: Kind, at: string): boolean { return namedAt(kind.guards, at).size > 0; }
 
+/** Is a reference at this place one without which the site does not take the item? */
+export function isFirm(kind: Kind, at: string): boolean { return kind.description.firm.length > 0 && namedAt(kind.firm, at).size > 0; }
+
 /** A number in a pointer may be the index of an entry or a name: it counts as either. */
 function namedAt(set: Kind['partPlaces'], at: string): Set<string> {
   let places = [set.top];

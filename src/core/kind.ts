@@ -113,6 +113,7 @@ export const KindDescription = z.strictObject({
   unordered: z.array(path).default([]).describe('lists whose order means nothing'),
   several: z.array(path).default([]).describe('places where a list of one entry is that entry, and an empty one is not there: rows under one name'),
   unique: z.array(path).default([]).describe('places of which no two items of the kind may have the same value'),
+  firm: z.array(path).default([]).describe('references without which the site takes no item: what they mean is there before it'),
   siteBound: places.default([]),
   secret: places.default([]),
   guards: z.array(path).default([]).describe('secret values that keep visitors out: an item that arrives without one must not be seen'),
@@ -162,6 +163,7 @@ export interface Kind {
   /** Names of parts by the places where they begin. */
   readonly partPlaces: PathSet<PlaceOfPart, readonly string[]>;
   readonly guards: PathSet<PlaceOfPart, readonly string[]>;
+  readonly firm: PathSet<PlaceOfPart, readonly string[]>;
   readonly titleAt: Path | undefined;
 }
 
@@ -187,6 +189,7 @@ export function compileKind(description: KindDescription): Kind {
     parts: new Map(description.parts.map((part) => [part.name, { title: part.title, paths: part.paths.map(parsePath), needs: part.needs }])),
     partPlaces: placesOf(description.parts),
     guards: placesOf([{ name: 'guard', paths: description.guards }]),
+    firm: placesOf([{ name: 'firm', paths: description.firm }]),
     titleAt: description.titleFrom === undefined ? undefined : parsePath(description.titleFrom),
   };
 }

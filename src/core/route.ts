@@ -16,6 +16,8 @@ export interface Planned {
   readonly status?: 'published' | 'draft';
   /** What it refers to by id or name: these must exist before. */
   readonly needs: readonly Address[];
+  /** Those of them without which the target does not take it. */
+  readonly firm: readonly Address[];
   readonly files: readonly string[];
   /** Fingerprint of what is carried. */
   readonly fingerprint: string;
@@ -98,7 +100,7 @@ export interface Route {
 export function planSteps(items: readonly Planned[], files: readonly PlannedFile[]): Step[] {
   const created = new Set(items.filter((item) => item.action === 'create').map((item) => item.address));
   // What exists already has its id: only creations force an order.
-  const creations = order(items.filter((item) => item.action === 'create').map((item) => ({ name: item.address, rank: item.rank, needs: item.needs.filter((need) => created.has(need)), firm: item.needs.filter((need) => created.has(need) && isNamedAfter(item.address, need)) })));
+  const creations = order(items.filter((item) => item.action === 'create').map((item) => ({ name: item.address, rank: item.rank, needs: item.needs.filter((need) => created.has(need)), firm: item.needs.filter((need) => created.has(need) && (isNamedAfter(item.address, need) || item.firm.includes(need))) })));
   const last = creations.reduce((highest, one) => Math.max(highest, one.level), -1) + 1;
   const updates = order(items.filter((item) => item.action === 'update').map((item) => ({ name: item.address, rank: item.rank, needs: [] })));
   const ordered = [...creations, ...updates.map((one) => ({ ...one, level: last }))];

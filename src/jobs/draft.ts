@@ -1,6 +1,6 @@
 import { placeOf, type Address } from '../core/address.ts';
-import { isGuard } from '../core/coverage.ts';
-import type { Kind } from '../core/kind.ts';
+import { isFirm, isGuard } from '../core/coverage.ts';
+import type { Kind, Kinds } from '../core/kind.ts';
 import { checkRequirements, RequirementList } from '../core/requirements.ts';
 import { planSteps, type Block, type FollowUp, type Planned, type PlannedFile } from '../core/route.ts';
 import type { SourceRow } from '../core/source.ts';
@@ -85,7 +85,7 @@ export class Draft {
     this.#adjusted.push(...finding.adjusted);
     this.#planned.push({
       address, kind: row.kind, title: row.title, covers: row.covers, rank: kind?.description.rank ?? 50, action,
-      needs: needsOf(row, this.#listed), files: row.files, fingerprint: row.fingerprint, ...(action === 'create' ? { status: this.#status(finding.kind, row, open) } : {}), ...etagOf(this.#target, address),
+      ...needsOf(row, this.#listed, this.#target.kinds), files: row.files, fingerprint: row.fingerprint, ...(action === 'create' ? { status: this.#status(finding.kind, row, open) } : {}), ...etagOf(this.#target, address),
     });
     if (kind && !this.#target.facts.abilities.portable) {
       const facts = finding.adjusted.some((one) => one.adjusted === 'version') ? { ...this.#source.origin, converted: true } : this.#source.origin;
@@ -225,8 +225,10 @@ export class Draft {
 }
 
 /** What must exist before an item: all that it refers to by id or name, and of the links in its texts those to what travels itself. */
-export function needsOf(row: SourceRow, listed: Pick<Listing, 'has'>): Address[] {
-  return row.references.filter((reference) => reference.strong || listed.has(reference.to)).map((reference) => reference.to);
+export function needsOf(row: SourceRow, listed: Pick<Listing, 'has'>, kinds: Kinds): Pick<Planned, 'needs' | 'firm'> {
+  const needed = row.references.filter((reference) => reference.strong || listed.has(reference.to));
+  const kind = kinds.get(row.kind);
+  return { needs: needed.map(({ to }) => to), firm: needed.flatMap(({ at, to }) => (kind && isFirm(kind, at) ? [to] : [])) };
 }
 
 function etagOf(target: SiteSource, address: Address): { etag?: string } {

@@ -1,8 +1,8 @@
 import { sql } from 'kysely';
 import { groupBy } from '../../core/json.ts';
 import { sameCell, cellText, type Cell, type Row } from './cells.ts';
-import { numberedBy, type Column, type Engine, type Executor, type Table } from './engine.ts';
-import { pointsTo, portions } from './foreign.ts';
+import { numberedBy, type Engine, type Executor, type Table } from './engine.ts';
+import { isHeld, pointsTo, portions } from './foreign.ts';
 import type { Layout } from './layout/schema.ts';
 
 /** A row that is being made; its key is known once it has been inserted. */
@@ -151,11 +151,13 @@ export function keyOf(table: Table, row: Row): string {
 }
 
 function settled(cells: Cells, table?: Table): Row {
-  return Object.fromEntries(Object.entries(cells).map(([name, cell]): [string, Cell] => [name, cell instanceof NewRow ? cell.id ?? '' : cell instanceof Sought ? cell.found ?? '' : fitting(cell, table?.columns.get(name))]));
+  return Object.fromEntries(Object.entries(cells).map(([name, cell]): [string, Cell] => [name, cell instanceof NewRow ? cell.id ?? '' : cell instanceof Sought ? cell.found ?? '' : fitting(cell, name, table)]));
 }
 
-/** A reference to nothing is an empty text; a column of numbers holds null or zero instead. */
-function fitting(cell: Cell, column: Column | undefined): Cell {
-  if (cell !== '' || (column?.storage !== 'integer' && column?.storage !== 'number')) return cell;
+/** A reference to nothing is an empty text; a column of numbers, or one that a foreign key holds, has null or zero instead. */
+function fitting(cell: Cell, name: string, table: Table | undefined): Cell {
+  const column = cell === '' ? table?.columns.get(name) : undefined;
+  const isNumber = column?.storage === 'integer' || column?.storage === 'number';
+  if (!column || !(isNumber || (column.nullable && isHeld(table, name)))) return cell;
   return column.nullable ? null : '0';
 }

@@ -15,6 +15,9 @@ export function portions(rows: readonly { readonly table: Table; readonly row: R
   return ordered([...byTable.keys()]).flatMap((table) => levels(table, byTable.get(table) ?? []).map((level): Portion => ({ table, rows: level })));
 }
 
+/** Does a foreign key of its own say what a column can hold? */
+export function isHeld(table: Table | undefined, column: string): boolean { return table?.foreign.some(({ columns }) => columns.length === 1 && columns[0]?.from === column) === true; }
+
 /** Does a row of one table point to rows of another? */
 export function pointsTo(table: Table, other: Table): boolean { return table.foreign.some((one) => one.to === other.name); }
 

@@ -106,9 +106,13 @@ export class RowWriter {
     const table = this.#ground.shape.table(rule.from);
     const there = new Map(rows.map((row) => [cellAt(row, rule.value) ?? '', row]));
     for (const [id, row] of there) if (!wanted.includes(id)) this.#remove(row);
+    const now = inOrder(rows, rule.order).map((row) => cellAt(row, rule.value) ?? '');
+    const moved = wanted.length !== now.length || wanted.some((id, i) => id !== now[i]);
+    const places = rule.order.filter((one) => !one.includes('.'));
     wanted.forEach((id, i) => {
-      if (there.has(id)) return;
-      this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), ...this.#end(rule, id), ...Object.fromEntries(rule.order.filter((one) => !one.includes('.')).map((column) => [column, String(i)])) }, {});
+      const row = there.get(id);
+      if (!row) this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), ...this.#end(rule, id), ...Object.fromEntries(places.map((column) => [column, String(i)])) }, {});
+      else if (moved) for (const column of places) if (!table.key.includes(column)) this.#set(row, column, String(i));
     });
   }
 
@@ -128,6 +132,7 @@ export class RowWriter {
     for (const [id, row] of there) if (!keep.has(id)) this.#remove(row);
     const now = inOrder(rows.filter((row) => keep.has(entryId(row, rule))), rule.order).map((row) => entryId(row, rule));
     const moved = sequence.length !== now.length || sequence.some(({ entry }, i) => idText(entry) !== now[i]);
+    for (const id of this.#stuck(rule, sequence.map(({ entry }) => idText(entry)), now)) { const row = there.get(id); if (row) this.#remove(row); there.delete(id); }
     const placed = new Map<Value, Loaded | NewRow>();
     sequence.forEach(({ entry, above }, i) => {
       const parent = above && placed.get(above);
@@ -136,6 +141,14 @@ export class RowWriter {
       if (row) this.#entry(rule, row, entry, parent, order);
       placed.set(entry, row ?? this.#newEntry(rule, owner, entry, parent, order));
     });
+  }
+
+  /** Rows whose place is nothing but the number that the server gave them, and that must come behind ones which have none yet, or are not in their order: they are made anew. */
+  #stuck(rule: ListRule, wanted: readonly string[], now: readonly string[]): string[] {
+    const counted = numberedBy(this.#ground.shape.table(rule.from));
+    if (rule.tree || rule.order.length === 0 || !rule.order.every((one) => one === counted)) return [];
+    const stays = now.findIndex((id, i) => id !== wanted[i]);
+    return stays < 0 ? [] : now.slice(stays);
   }
 
   #entry(rule: ListRule, row: Loaded, entry: Value, parent: Loaded | NewRow | undefined, order: Record<string, Cell>): void {

@@ -4,7 +4,8 @@ import { asChecked, ReferenceRule, type KindDescription } from '../../core/kind.
 import { digestOf } from './cells.ts';
 import type { Engine, Table } from './engine.ts';
 import { FactReader } from './facts.ts';
-import { columnsOf, type Layout, type Rows, type RowsAsWritten } from './layout/schema.ts';
+import { isHeld } from './foreign.ts';
+import { columnsOf, type Layout, type ListRule, type Rows, type RowsAsWritten } from './layout/schema.ts';
 import { heldKinds } from './names.ts';
 import { withPrefix, type LoadedLayout } from './layout/load.ts';
 
@@ -46,7 +47,8 @@ export class Shape {
       if (!kind.rows || lacking(kind.rows, filled, known)) continue;
       const where = lines.get(kind.id) ?? layout.name;
       const written = shaped(filled, kind.rows, where);
-      kinds.push(fittedKind(kind, available({ ...written, url: await urlOf(written.url, reader) }, filled, known), where, filled.everywhere));
+      const rows = available({ ...written, url: await urlOf(written.url, reader) }, filled, known);
+      kinds.push(fittedKind({ ...kind, firm: [...kind.firm, ...firmIn(rows.value, rows.from, tables)] }, rows, { where, everywhere: filled.everywhere, tables }));
     }
     for (const kind of kinds) checkTables(kind, tables, filled);
     return new Shape(filled, kinds, prefix, tables);
@@ -106,14 +108,14 @@ function inEveryMember(codecs: WrittenKind['codecs'], member: string | undefined
 }
 
 /** A kind with its rows found. What it is made of was checked with the layout. */
-function fittedKind(kind: WrittenKind, rows: Rows, where: string, everywhere: Layout['everywhere']): KindRows {
+function fittedKind(kind: WrittenKind, rows: Rows, { where, everywhere, tables }: { where: string; everywhere: Layout['everywhere']; tables: ReadonlyMap<string, Table> }): KindRows {
   const { rows: _written, like: _like, ...described } = kind;
   const namedAfter = [...Object.entries(rows.ids), ...heldKinds(rows)].map(([part, to]) => ReferenceRule.parse({ path: `$.${part}`, to, naming: true }));
   const namedMember = kind.namedMember ?? valueUnderName(rows);
   const description = asChecked({
     ...described, version: kind.version ?? 1, title: kind.title ?? shortKind(kind.id), ...(namedMember === undefined ? {} : { namedMember }),
     codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withFirst(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...namedAfter],
-    unordered: [...described.unordered, ...unorderedLists(rows)], several: [...described.several, ...severalIn(rows.value)], reading: digestOf(JSON.stringify(rows)),
+    unordered: [...described.unordered, ...unorderedLists(rows, tables)], several: [...described.several, ...severalIn(rows.value)], reading: digestOf(JSON.stringify(rows)),
   });
   return { description, rows, where };
 }
@@ -178,9 +180,17 @@ function available(rows: Rows, layout: Layout, known: ReadonlyMap<string, Table>
   return { ...rows, value: Object.fromEntries(value) };
 }
 
-/** Links that no column puts in order. */
-function unorderedLists(rows: Rows): string[] {
-  return Object.entries(rows.value).flatMap(([member, spec]) => (typeof spec === 'object' && 'ids' in spec && spec.ids.order.length === 0 ? [`$.${member}`] : []));
+/** Links that no column puts in order, and child rows that only a made key does. */
+function unorderedLists({ value }: Pick<Rows, 'value'>, tables: ReadonlyMap<string, Table>): string[] {
+  const isMade = ({ from, order, id, value: entry }: ListRule): boolean => { const [key = '', ...more] = [id].flat(); return more.length === 0 && order.every((one) => one === key) && tables.get(from)?.columns.get(key)?.storage !== 'integer' && !columnsOf(entry).some(({ column }) => column === key); };
+  return Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'object' && (('ids' in spec && spec.ids.order.length === 0) || ('list' in spec && isMade(spec.list))) ? [`$.${member}`] : []));
+}
+
+/** References that foreign keys hold to, in columns that cannot be empty. */
+function firmIn(value: Rows['value'], from: string | undefined, tables: ReadonlyMap<string, Table>, below = '$.'): string[] {
+  const table = tables.get(from ?? '');
+  const held = columnsOf(value).filter(({ column }) => table?.columns.get(column)?.nullable === false && isHeld(table, column));
+  return [...held.map(({ member }) => below + member), ...Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'object' && 'list' in spec ? firmIn(spec.list.value, spec.list.from, tables, `${below}${member}..`) : []))];
 }
 
 /** Where rows under one name are, of which several make a list. */
