@@ -97,7 +97,7 @@ class RecordKind {
       `  # ${this.#rows.length} of the rows looked at.`,
       ...(nested.length === 0 ? [] : [`  # ${nested.join(', ')}: the numbers of a nested set, which only the CMS counts anew. Say under "after" how: call: an address, or byHand: what a person has to do.`]),
       `  - id: ${this.#plan.site}/${this.#plan.kindOf(table.name, this.#type)}`, ...(guess.title === undefined ? [] : [`    titleFrom: $.${guess.title}`]),
-      ...this.#plan.likeLine, ...this.#called(),
+      ...this.#plan.likeLine, ...this.#called(), ...(status && status.draft.length > 0 ? ['    draftable: true'] : []),
       ...(guess.people ? ['    carried: false  # people with accounts are referred to, and each site has its own'] : []),
       '    rows:', `      from: ${this.#plan.alias(table.name)}`, ...(naming.joins.length === 0 ? [] : [`      joins: { ${naming.joins.join(', ')} }`]), ...(naming.labels === undefined ? [] : [`      labels: ${naming.labels}`]), ...this.#where(),
       `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? (naming.labels === undefined ? [] : ["      title: '{label}'"]) : [`      title: '{${guess.title}}'`]),
