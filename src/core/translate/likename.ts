@@ -56,6 +56,6 @@ function lastWord(text: string): string {
 }
 const SHORTEST_WORD = 3;
 /** "tides_per_place" counts what is named before. */
-const HOW_MANY = /(?:^|[_-])per[_-]|(?:^p|(?<=[a-z])P)er[A-Z]/;
+const HOW_MANY = /(?:^|[_-])(?:per|PER)[_-]|(?:^[pP]|(?<=[a-z])P)er[A-Z]/;
 /** How the name of a list may go on behind what is in it. */
 const IN_ORDER = /(?:[_-](?:order|list|sequence|selection)|(?<=[a-z])(?:Order|List|Sequence|Selection))$/;

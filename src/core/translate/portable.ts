@@ -79,7 +79,7 @@ export class Exporter {
   #opened(kind: Kind, local: unknown, leftOut: LeftOut[], item: string): Node {
     if (kind.description.portable) return readNotation(admitted(local, leftOut));
     const root = new Opening(this.#site, kind, item, leftOut).read(admit(local, leftOut));
-    for (const { node } of kind.unordered.flatMap((path) => matches(root, path))) sortEntries(unwrap(node));
+    kind.unordered.forEach((path, i) => { for (const { node } of matches(root, path)) sortEntries(unwrap(node), ownId(kind, i)); });
     return root;
   }
 }
@@ -91,10 +91,13 @@ function admitted(local: unknown, leftOut: LeftOut[]): Json {
   return leftOut.length > before ? null : local as Json;
 }
 
-/** One order for lists that have none, the same on every site. */
-function sortEntries(list: Node): void {
+/** The member that holds the local id of the entries of a list without order, where these are belongings. */
+function ownId({ description: { unordered, belongings } }: Kind, number: number): string | undefined { return belongings.find(({ path }) => path === `${unordered[number] ?? ''}[*]`)?.id; }
+
+/** One order for lists that have none, the same on every site, where ids of their own are others. */
+function sortEntries(list: Node, own: string | undefined): void {
   if (!Array.isArray(list)) return;
-  const order = new Map(list.map((entry) => [entry, canonicalNotation(entry)]));
+  const order = new Map(list.map((entry) => { const known = own === undefined ? entry : cloneNode(entry); if (own !== undefined) deleteChild(known, own); return [entry, canonicalNotation(known)]; }));
   list.sort((a, b) => byCodeUnit(order.get(a) ?? '', order.get(b) ?? ''));
 }
 

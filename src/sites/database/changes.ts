@@ -84,10 +84,13 @@ export class Changes {
       const row = settled(cells, table);
       return Object.keys(before).every((name) => sameCell(before[name], row[name])) ? [] : [{ table, row, before }];
     });
-    // What nothing holds goes first, because its names may be wanted; what a foreign key holds only when whatever pointed to it points elsewhere.
+    // What nothing holds goes first, because its names may be wanted; what a foreign key holds only when whatever pointed to it points elsewhere, or has gone by then.
     const released = [...new Set([...this.#returned.values(), ...changed].map(({ table }) => table))];
     const removed = groupBy([...this.#removed.values()], ({ table }) => table);
-    const going = (held: boolean) => portions([...removed].flatMap(([table, rows]) => (released.some((one) => pointsTo(one, table)) === held ? rows : []))).reverse();
+    const holding = new Set(released);
+    for (const one of holding) for (const table of removed.keys()) if (pointsTo(one, table)) holding.add(table);
+    const waits = (table: Table): boolean => [...holding].some((one) => pointsTo(one, table));
+    const going = (held: boolean) => portions([...removed].flatMap(([table, rows]) => (waits(table) === held ? rows : []))).reverse();
     for (const { table, rows } of going(false)) await engine.remove(table, rows, at);
     for (const { table, rows } of portions([...this.#returned.values()])) await engine.put(table, rows, at);
     await this.#insert(engine, at);

@@ -44,7 +44,8 @@ export class GroupStore implements Store {
   /** `alone`: not with the items of all other kinds. */
   async #units(at: Executor, lock: boolean, alone = false): Promise<GroupUnit[]> {
     const { engine } = this.#ground;
-    const where = { ...this.#rows.where, [this.#group.column]: { like: this.#group.text.replace(/\{\w+\}/g, '*') } };
+    const said = this.#rows.where[this.#group.column];
+    const where = { ...this.#rows.where, [this.#group.column]: { ...(typeof said === 'object' && !Array.isArray(said) ? said : {}), like: this.#group.text.replace(/\{\w+\}/g, '*') } };
     const order = sql.join(this.#table.key.map((name) => sql.ref(name)));
     const rows = await engine.rows(this.#table, sql`where ${conditions(engine, this.#table, where)} order by ${order} ${lock ? engine.own.forUpdate : sql``}`, at);
     if (alone) await this.#ground.learn(() => Object.entries(this.#rows.ids).map(([part, kinds]) => ({ kinds: [kinds].flat(), ids: rows.flatMap((row) => this.#read(cellText(row[this.#group.column]))?.[part] ?? []) })), at);

@@ -91,8 +91,9 @@ function valuesOf(table: Table, rows: readonly Row[], { points, unique }: Around
   const isThing = unique.some((columns) => columns.length === 1 && columns[0] === key.name) || texts.some((column) => column !== key && column !== value && TITLE.test(snake(column.name)));
   if (owner) return isThing ? undefined : { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
   const scope = table.key.length === 2 && table.key.includes(key.name) ? texts.find((column) => column !== key && table.key.includes(column.name))?.name : undefined;
+  const isWritten = /content|data/i.test(value.name) && texts.some((column) => column !== key && column !== value && TITLE.test(snake(column.name)));
   const apart = scope !== undefined || (table.key.length < 2 && distinct(rows, key.name) > rows.length * 0.9);
-  return apart ? { is: 'options', key: key.name, value: value.name, scope } : undefined;
+  return apart && !isWritten ? { is: 'options', key: key.name, value: value.name, scope } : undefined;
 }
 
 /** Two columns that point to rows, and little else: a place, a time, a number of the link itself. What says more of the two is more than a link. */
@@ -120,7 +121,7 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
   const several = pairs.find(({ words }) => new Set(words.values()).size > 1);
   const type = several ? table.columns.get(several.of) : texts.find((column) => isSort(column.name, table) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
-  const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
+  const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !points.has(column.name) && !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
   if (areTraces(table, rows, name?.name)) return { is: 'traces' };
   // A text by which rows are known is the same on every site, unless a machine made it up.
   const known = table.key.length === 1 && rows.length > 0 && !isMade(rows, table.key[0] ?? '') ? texts.find((column) => column.storage === 'text' && column.name === table.key[0] && column !== type) : undefined;

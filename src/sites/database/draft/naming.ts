@@ -39,7 +39,9 @@ function isApart(named: Named): boolean {
 }
 
 /** Is the name, as of a field or a key, one among those of the row that it belongs to? Of several rows of one, and nothing says that no two in the table have it. */
-function isWithin(named: Named): boolean { return WITHIN.test(snake(named.one.guess.name ?? '')) && pointing(named).some((column) => isHolder(column, named.points.get(column)) && distinct(named.rows, column) < named.rows.length); }
+function isWithin(named: Named): boolean { return WITHIN.test(snake(named.one.guess.name ?? '')) && pointing(named).some((column) => isHolder(column, named.points.get(column)) && !canBeAlone(named, column) && distinct(named.rows, column) < named.rows.length); }
+/** May a row have a name and belong to none, as the columns say? */
+function canBeAlone({ one: { table: { columns }, guess: { name = '' } } }: Named, column: string): boolean { return columns.get(column)?.nullable === true && columns.get(name)?.nullable === false; }
 /** Does a column say to which row its own belongs, and not, as "thanks_page" or "default_page_id" do, what else it means? */
 function isHolder(column: string, to = ''): boolean {
   const stem = snake(column).replace(/^id_|_?id$/g, '');

@@ -28,7 +28,7 @@ export function optionLines(plan: DraftPlan, one: Of<'options'>): string[] {
     ...groups.flatMap(([beginning, list]) => [
       `  # ${list.length} rows that begin with "${beginning}": ${list.slice(0, 4).map((entry) => entry.name).join(', ')}…`,
       `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, beginning)}`, `    title: ${word(beginning.replace(/[_.:-]$/, ''))}`,
-      `    rows: { from: ${alias}, group: { column: ${key}, text: '${beginning}{member}', value: ${value} }, name: ${slug(beginning)} }`,
+      `    rows: { from: ${alias}, group: { column: ${key}, text: '${beginning}{member}', value: ${value} }, ${without(key, single.filter(({ name }) => name.startsWith(beginning)))}name: ${slug(beginning)} }`,
       ...flags(list.map((entry) => ['$.members', entry.name.slice(beginning.length), entry.text])),
     ]),
     `  # Every other row of the table${scope === undefined ? '' : `: ${scope} and ${key} together name it`}.`,
@@ -36,6 +36,9 @@ export function optionLines(plan: DraftPlan, one: Of<'options'>): string[] {
     ...plan.likeLine, `    secret: [{ path: $..*, named: [${SECRETS.join(', ')}] }]`,
   ];
 }
+
+/** What leaves out rows that are items of their own. */
+function without(key: string, single: readonly Option[]): string { return single.length === 0 ? '' : `where: { ${key}: { not: [${single.map(({ name }) => word(name)).join(', ')}] } }, `; }
 
 function singleLines(plan: DraftPlan, one: Of<'options'>, { name, scope, text }: Option): string[] {
   const { key } = one.guess;
