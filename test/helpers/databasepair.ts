@@ -52,8 +52,8 @@ export class DatabasePair {
     return readFileSync(this.bench.path('drafted.yaml'), 'utf8');
   }
 
-  /** What a query of the live site gives; nothing as an empty text. */
-  rows(query: string): string[][] {
-    return (this.#sites?.live.run(query) ?? '').replace(/\n+$/, '').split('\n').map((line) => line.split(/[\t|]/).map((cell) => (/^null$/i.test(cell) ? '' : cell)));
+  /** What a query of a site gives; nothing as an empty text. */
+  rows(query: string, site: Name = 'live'): string[][] {
+    return (this.#sites?.[site].run(query) ?? '').replace(/\n+$/, '').split('\n').map((line) => line.split(/[\t|]/).map((cell) => (/^null$/i.test(cell) ? '' : cell)));
   }
 }
