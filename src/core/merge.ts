@@ -5,7 +5,7 @@ import type { Kind } from './kind.ts';
 import { Problem } from './problem.ts';
 import { mergeOrder, mergeTexts } from './mergetext.ts';
 import { notate, readNotation } from './translate/notation.ts';
-import { Text, type Node } from './tree.ts';
+import { Reference, Text, type Node } from './tree.ts';
 
 /** Who changed something since it was last carried; neither: both sides are as it was left, which need not be equal. */
 export type ChangedBy = 'source' | 'target' | 'both' | 'neither';
@@ -30,12 +30,16 @@ interface Outcome { readonly ours: Marked; readonly change: RawChange | undefine
 
 /**
  * Compares both sides with the base, place by place. Where both changed one place, texts are put together by line and by tag, orders of lists by
- * what was moved; everything else that is not the same on both is a clash, also a change inside what the other side replaced or removed.
+ * what was moved; everything else that is not the same on both is a clash, also a change inside what the other side replaced or removed. That
+ * what a place of the target means has gone is no change of it.
  */
-export function threeWay(kind: Kind, base: Base, source: Json, target: Json): ThreeWay {
+export function threeWay(kind: Kind, base: Base, source: Json, given: Json): ThreeWay {
   const before = readNotation(base.source);
   const ours = changesSince(kind, before, source);
-  const theirs = changesSince(kind, base.target === base.source ? before : readNotation(base.target), target);
+  const changed = changesSince(kind, base.target === base.source ? before : readNotation(base.target), given);
+  const bereft = changed.filter(isBereft);
+  const target = bereft.length === 0 ? given : without(kind, given, bereft, base.target);
+  const theirs = changed.filter((one) => !bereft.includes(one));
   const near = overlapping(theirs);
   const outcomes = ours.map((one) => outcomeOf(one, near(one)));
   const clashes = [...new Set(outcomes.filter((one) => one.against.length > 0).map((one) => one.ours.at))];
@@ -56,6 +60,9 @@ export function threeWay(kind: Kind, base: Base, source: Json, target: Json): Th
 function changesSince(kind: Kind, base: Node, now: Json): Marked[] {
   return rawChanges(kind, readNotation(now), base).map((change) => ({ at: pointer(change.names), change }));
 }
+
+/** Does a place have the id that it had, which means nothing any more? */
+function isBereft({ change }: Marked): boolean { return change.change === 'differs' && change.source instanceof Reference && change.source.to === undefined && change.target instanceof Reference && change.target.to !== undefined; }
 
 function outcomeOf(ours: Marked, theirs: readonly Marked[]): Outcome {
   const against = theirs.filter((other) => !goTogether(ours.change, other.change));

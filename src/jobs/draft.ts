@@ -52,6 +52,8 @@ export class Draft {
   readonly #leftOut: LeftOut[] = [];
   /** Items that are called after something which is left away. */
   readonly #nameless = new Set<Address>();
+  /** Removed on the target since the last import: they stay away, unless something that comes needs them. */
+  readonly #gone = new Map<Address, { readonly finding: ItemFinding; readonly row: SourceRow }>();
   readonly #fingerprints = { source: {} as Record<Address, string>, target: {} as Record<Address, string> };
   readonly #requirements = new RequirementList();
   readonly #counts: Record<ItemStatus, number> = { new: 0, differs: 0, same: 0, 'target-only': 0 };
@@ -77,7 +79,12 @@ export class Draft {
     this.#noteState(finding);
     const { source: passed, address } = finding;
     const row = passed && await this.#questions.settle(finding, passed);
-    if (!row || (finding.status !== 'new' && finding.status !== 'differs')) return;
+    if (row && (finding.status === 'new' || finding.status === 'differs')) await this.#plan(finding, row);
+    else if (passed && finding.status === 'new') this.#gone.set(address, { finding, row: passed });
+  }
+
+  async #plan(finding: ItemFinding, row: SourceRow): Promise<void> {
+    const { address } = finding;
     const kind = this.#passage.kindOf(row);
     const action = finding.status === 'new' ? 'create' : 'update';
     const open = this.#unguarded(finding, row, this.#target.kinds.get(row.kind) ?? kind);
@@ -167,6 +174,7 @@ export class Draft {
   }
 
   async finish(leftOut: readonly LeftOut[]): Promise<Pick<Plan, 'route' | 'rows' | 'counts' | 'leftOut' | 'adjusted' | 'kept' | 'merged' | 'same' | 'seenAtOnce' | 'decisions' | 'notCompared' | 'fingerprints'>> {
+    await this.#bringBack();
     let files = await this.#files();
     if (this.#planned.length > 0 && !this.#target.facts.rights.includes('write')) this.#blocks.push({ block: 'read-only' });
     const unmet = checkRequirements(this.#requirements.list(), this.#target.facts, this.#target.kinds);
@@ -186,6 +194,18 @@ export class Draft {
       route: { steps: planSteps(this.#planned, files), blocks: this.#blocks, followUps: this.#followUps }, rows: this.#rows, counts: this.#counts, leftOut: [...leftOut, ...this.#leftOut],
       adjusted: this.#adjusted.filter((one) => one.adjusted === 'reused' || this.#rows.has(one.item)), kept, merged, decisions, notCompared, fingerprints: this.#fingerprints, same: this.#same, seenAtOnce,
     };
+  }
+
+  /** What the target has removed and something that comes needs comes again; where that was decided otherwise, what needs it cannot come. */
+  async #bringBack(): Promise<void> {
+    // The list grows while it is gone through.
+    for (const { address: item, needs } of this.#planned) {
+      for (const to of needs) {
+        const gone = this.#gone.get(to);
+        if (!gone) continue;
+        if (this.#questions.comesAgain(to)) { this.#gone.delete(to); await this.#plan(gone.finding, gone.row); } else this.#blocks.push({ block: 'missing', item, at: '', to, near: [] });
+      }
+    }
   }
 
   /** Where nothing but a name says what belongs to an extension, some of it may belong to one that the target has not. */

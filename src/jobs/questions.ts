@@ -85,6 +85,14 @@ export class Questions {
     return row;
   }
 
+  /** Of what the target has removed: false where it was decided that it stays away. */
+  comesAgain(address: Address): boolean {
+    const { answers, passage } = this.#ground;
+    if ((answerTo(answers, passage.sourceOf(address)) ?? answers.all) === 'target') return false;
+    this.kept.splice(this.kept.indexOf(address), 1);
+    return true;
+  }
+
   #orKept(kept: boolean, address: Address, row: SourceRow): SourceRow | undefined {
     if (kept) this.kept.push(address);
     return kept ? undefined : row;

@@ -191,6 +191,20 @@ describe('what is odd', () => {
     const evening = named(await bench.site('live').items(), 'tholepin/media', 'evening');
     await write('live', [{ op: 'delete', key: 'dusk-away', kind: evening.kind, id: evening.id, ifMatch: evening.etag }]);
   });
+  test('what the target has removed stays away, unless something that comes needs it', async () => {
+    await imported('dev', 'live', 'image-format:wide');
+    const gone = named(await bench.site('live').items(), 'tholepin/media', 'harbour-dusk');
+    await write('live', [{ op: 'delete', key: 'dusk-gone', kind: gone.kind, id: gone.id, ifMatch: gone.etag }]);
+    expect((await bench.run('import', 'dev', 'live', 'media:harbour-dusk', '--yes')).out).toContain('Nothing to do');
+    const format = named(await bench.site('dev').items(), 'tholepin/image-format', 'wide');
+    await write('dev', [{ op: 'update', key: 'wider', kind: format.kind, id: format.id, ifMatch: format.etag, value: { ...format.value, width: 1111 } }]);
+    expect(json((await bench.run('route', 'dev', 'live', 'image-format:wide', '--decide', 'media:harbour-dusk=target', '--json')).out)).toMatchObject({ blocks: [expect.objectContaining({ block: 'missing', to: 'media:harbour-dusk' })] });
+    expect(await imported('dev', 'live', 'image-format:wide')).toMatchObject({ created: 1, updated: 1 });
+    await undone();
+    await undone();
+    const wider = named(await bench.site('dev').items(), 'tholepin/image-format', 'wide');
+    await write('dev', [{ op: 'update', key: 'as-it-was', kind: wider.kind, id: wider.id, ifMatch: wider.etag, value: format.value }]);
+  });
   test('a part that needs another one takes it along and says so', async () => {
     const made = json((await bench.run('route', 'dev', 'live', 'form:lost-property#actions', '--json')).out) as { broughtAlong: object[] };
     expect(made.broughtAlong).toContainEqual({ address: 'form:lost-property#fields', for: 'form:lost-property#actions' });
