@@ -85,7 +85,7 @@ export interface Dialects {
   /** May the same be tried again, because others were in the way? */
   isConflict(error: unknown): boolean;
   /** A fault of the connection or of rights, in words; undefined for any other. */
-  explain(error: unknown): { what: string; remedy: string } | undefined;
+  explain(error: unknown): { what: string; remedy: string; altered?: true } | undefined;
 }
 
 /** How often something is tried again that others were in the way of. */
@@ -122,7 +122,7 @@ export class Engine {
   /** May this user make a table? */
   mayCreate(): Promise<boolean> { return this.#guarded(() => this.#own.mayCreate(this.#db)); }
 
-  /** After tables were made. */
+  /** After tables were made, or others were found than those that are known. */
   forget(): void { this.#tables = undefined; }
 
   async run(query: RawBuilder<unknown>, at: Executor = this.#db): Promise<{ rows: Record<string, unknown>[]; insertId?: bigint | undefined }> {
@@ -266,7 +266,9 @@ export class Engine {
   destroy(): Promise<void> { return this.#db.destroy(); }
 
   problem(error: unknown): unknown {
-    const told = this.#own.explain(error) ?? (this.#own.isConflict(error) ? { what: 'the database is busy: others hold rows or tables that are needed', remedy: 'try again in a moment' } : undefined);
+    const fault = this.#own.explain(error);
+    if (fault?.altered) this.forget();
+    const told = fault ?? (this.#own.isConflict(error) ? { what: 'the database is busy: others hold rows or tables that are needed', remedy: 'try again in a moment' } : undefined);
     return told ? new Problem('unreachable', told.what, { where: this.#where, remedy: told.remedy, cause: error }) : error;
   }
 
