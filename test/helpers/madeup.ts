@@ -161,7 +161,7 @@ export class MadeUp {
         case 'json': return `{"${this.#style(`${to.noun}_id`)}":${to.key === 'counted' ? meant ?? 'null' : `"${meant ?? ''}"`},"link":"${addressOf(site)}/see/","n":${this.#at(`n ${name}`, 9)}}`;
         case 'markup': return `<p>Go <a href="${addressOf(site)}/go/" data-${to.noun}-id="${meant ?? ''}">on</a></p>`;
         case 'number': return String(11 + this.#at(`number ${name}`, 80));
-        default: return this.#at(`state ${name}`, 4) === 0 ? 'draft' : 'published';
+        default: return ['draft', 'disabled', 'published', 'published', 'published'][this.#at(`state ${name}`, 5)];
       }
     };
     const there = (of: Entity): string[] => this.#names(of).filter((name) => site === 'dev' || this.#there.has(name));

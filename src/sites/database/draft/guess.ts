@@ -168,12 +168,13 @@ function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly
   return alone ?? words.find((column) => /slug|handle/.test(snake(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(snake(column.name))) ?? words.find((column) => isNameOf(column.name, snake(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(snake(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(snake(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/.test(snake(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(snake(column.name)) && distinct(rows, column.name) === rows.length);
 }
 
-/** The column that says whether a row is to be seen, with its words for yes and for not yet. */
+/** The column that says whether a row is to be seen, with its words for yes and for not yet: of several the one that a draft is called by, as the others mean something of their own, and arrive as they are. */
 export function statusOf(table: Table, rows: readonly Row[]): { readonly column: string; readonly published: readonly string[]; readonly draft: readonly string[] } | undefined {
   const column = [...table.columns.keys()].find((name) => /^(?:\w+_)?(?:status|state)$/.test(snake(name)));
   const words = column === undefined ? [] : [...new Set(rows.map((row) => cellText(row[column])))].sort();
-  const [published, draft] = [words.filter((text) => /^(?:live|publish(?:ed)?|active|enabled|public|visible)$/i.test(text)), words.filter((text) => /^(?:draft|pending|unpublished|inactive|disabled|hidden)$/i.test(text))];
-  return column !== undefined && published.length === 1 ? { column, published, draft } : undefined;
+  const published = words.filter((text) => /^(?:live|publish(?:ed)?|active|enabled|public|visible)$/i.test(text));
+  const draft = words.find((text) => /^draft$/i.test(text)) ?? words.find((text) => /^(?:pending|unpublished|inactive|disabled|hidden)$/i.test(text));
+  return column !== undefined && published.length === 1 ? { column, published, draft: draft === undefined ? [] : [draft] } : undefined;
 }
 
 /** Does the name of a column say that its words are names? */
