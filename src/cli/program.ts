@@ -68,8 +68,9 @@ function report(error: unknown, call: Call, json: boolean, color: boolean): numb
   else {
     out.line(out.bad('Problem: '), message);
     if (where !== undefined) out.line('  where:       ', where);
-    for (const detail of details.slice(0, 20)) out.line('               ', detail);
-    if (details.length > 20) out.line(`               and ${details.length - 20} more`);
+    const more = details.filter((detail) => detail !== where);
+    for (const detail of more.slice(0, 20)) out.line('               ', detail);
+    if (more.length > 20) out.line(`               and ${more.length - 20} more`);
     if (remedy !== undefined) out.line('  what to do:  ', remedy);
     if (call.options['verbose'] === true && error instanceof Error) out.raw(`${error.stack ?? ''}\n`);
   }

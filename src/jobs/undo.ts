@@ -157,7 +157,8 @@ function nameOf(index: SiteIndex, item: ItemKey): Address {
 export async function undo(workspace: Workspace, plan: UndoPlan, evenIfChanged: boolean): Promise<UndoResult> {
   const { target, run } = plan;
   if (plan.changedSince.length > 0 && !evenIfChanged) {
-    throw new Problem('moved', `${plan.changedSince.length} items were changed after run ${run.run}`, {
+    const { length } = plan.changedSince;
+    throw new Problem('moved', `${length === 1 ? '1 item was' : `${length} items were`} changed after run ${run.run}`, {
       where: plan.changedSince[0] as string, remedy: `to lose those changes: pochette undo ${target.label} ${run.run} --even-if-changed`, details: plan.changedSince,
     });
   }
