@@ -155,7 +155,8 @@ export interface Kind {
   readonly filePaths: readonly Path[];
   readonly keyed: readonly { at: Path; key: string }[];
   readonly belongings: readonly { at: Path; id: string }[];
-  readonly unordered: readonly Path[];
+  /** `own`: the member of the entries that holds their local id, where they are belongings. */
+  readonly unordered: readonly { at: Path; own: string | undefined }[];
   readonly several: readonly Path[];
   readonly unique: readonly Path[];
   readonly withheld: PathSet<WithheldStep, readonly WithheldStep[]>;
@@ -181,7 +182,7 @@ export function compileKind(description: KindDescription): Kind {
     files: description.files.map(parsePath),
     filePaths: description.filePaths.map(parsePath),
     keyed: description.keyed.map((rule) => ({ at: parsePath(rule.path), key: rule.key })),
-    unordered: description.unordered.map(parsePath),
+    unordered: description.unordered.map((list) => ({ at: parsePath(list), own: description.belongings.find(({ path: entries }) => entries === `${list}[*]`)?.id })),
     several: description.several.map(parsePath),
     unique: description.unique.map(parsePath),
     belongings: description.belongings.map((rule) => ({ at: parsePath(rule.path), id: rule.id })),

@@ -33,13 +33,19 @@ export function settle({ kind, value }: { kind: Kind; value: Json }, decide: (ad
     if (node instanceof Reference) return settleReference(node, decide, lost);
     if (node instanceof Text) return text(node);
     if (Array.isArray(node)) return node.map(visit).filter((entry, i) => !(node[i] instanceof Reference && !(entry instanceof Reference)));
-    if (node instanceof Decoded) { const body = visit(node.body); return new Decoded(node.codec, body, node.codec === 'json' && countIn(body) !== countIn(node.body) ? withoutPlaces(node.how) : node.how); }
+    if (node instanceof Decoded) { const body = visit(node.body); return new Decoded(node.codec, body, styleOf(node, body)); }
     if (node instanceof Entries) return node.with(node.pairs.flatMap(([key, child]) => settledPair(key instanceof Text ? text(key) : key, visit(child), decide, lost)));
     return isPlainObject(node) ? Object.fromEntries(Object.entries(node).map(([key, child]) => [key, visit(child)])) : node;
   };
   const settled = visit(readNotation(value));
   dropLoneLists(kind, settled);
   return notate(settled);
+}
+
+/** How a text is written of which something may have been left out. */
+function styleOf({ codec, body, how }: Decoded, settled: Node): string {
+  const rest = codec === 'json' ? withoutPlaces(how) : how;
+  return rest === how || countIn(body) === countIn(settled) ? how : rest;
 }
 
 /** How many values there are in one, itself and names of members among them. */

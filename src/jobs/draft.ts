@@ -200,7 +200,7 @@ export class Draft {
   async #bringBack(): Promise<void> {
     // The list grows while it is gone through.
     for (const { address: item, needs } of this.#planned) {
-      for (const to of needs) {
+      for (const to of new Set(needs)) {
         const gone = this.#gone.get(to);
         if (!gone) continue;
         if (this.#questions.comesAgain(to)) { this.#gone.delete(to); await this.#plan(gone.finding, gone.row); } else this.#blocks.push({ block: 'missing', item, at: '', to, near: [] });

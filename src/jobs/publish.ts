@@ -21,9 +21,9 @@ export function planPublish(workspace: Workspace, target: SiteSource, wish: { se
   }
   const runs = workspace.records.runs().filter((run) => run.verb === 'import' && run.toSite === target.facts.site.id && run.undoneBy === undefined && (wish.run === undefined || run.run === wish.run));
   if (wish.run !== undefined && runs.length === 0) throw new Problem('usage', `there is no import ${wish.run} to ${target.label}`, { remedy: `"pochette history ${target.label}" lists the runs` });
-  const left = workspace.records.followUps(target.facts.site.id).filter((one) => one.followUp === 'publish' && one.done === undefined);
+  const left = workspace.records.followUps(target.facts.site.id).flatMap((one) => (one.followUp === 'publish' && one.done === undefined ? [one] : []));
   for (const { run } of runs) {
-    const drafts = left.flatMap((one) => (one.run === run && one.followUp === 'publish' && isDraft(one.item) ? [one.item] : []));
+    const drafts = left.filter((one) => one.run === run).map(({ item }) => item).filter(isDraft);
     if (drafts.length > 0) return { target, drafts, of: run };
   }
   throw new Problem('usage', wish.run === undefined ? `no import to ${target.label} left drafts` : `the import ${wish.run} left no drafts`, { remedy: 'name what is to be published with selectors, such as template:*' });

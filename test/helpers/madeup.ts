@@ -1,5 +1,4 @@
 import { createHash } from 'node:crypto';
-import { uncamelled } from '../../src/core/words.ts';
 import { COUNTED } from './databasepair.ts';
 import type { Sort } from './quayside.ts';
 
@@ -186,4 +185,4 @@ export class MadeUp {
 }
 
 function addressOf(site: Site): string { return `https://${site}.skerrin.example`; }
-function pluralOf(noun: string): string { return uncamelled(noun).replace(/(?<=[^aeiou])y$/, 'ie') + 's'; }
+function pluralOf(noun: string): string { return noun.replace(/(?<=[^aeiou])y$/, 'ie') + 's'; }

@@ -79,7 +79,7 @@ export class Exporter {
   #opened(kind: Kind, local: unknown, leftOut: LeftOut[], item: string): Node {
     if (kind.description.portable) return readNotation(admitted(local, leftOut));
     const root = new Opening(this.#site, kind, item, leftOut).read(admit(local, leftOut));
-    kind.unordered.forEach((path, i) => { for (const { node } of matches(root, path)) sortEntries(unwrap(node), ownId(kind, i)); });
+    for (const { at, own } of kind.unordered) for (const { node } of matches(root, at)) sortEntries(unwrap(node), own);
     return root;
   }
 }
@@ -91,15 +91,14 @@ function admitted(local: unknown, leftOut: LeftOut[]): Json {
   return leftOut.length > before ? null : local as Json;
 }
 
-/** The member that holds the local id of the entries of a list without order, where these are belongings. */
-function ownId({ description: { unordered, belongings } }: Kind, number: number): string | undefined { return belongings.find(({ path }) => path === `${unordered[number] ?? ''}[*]`)?.id; }
-
-/** One order for lists that have none, the same on every site, where ids of their own are others. */
+/** One order for lists that have none, the same on every site, where the ids of their entries are others. */
 function sortEntries(list: Node, own: string | undefined): void {
   if (!Array.isArray(list)) return;
-  const order = new Map(list.map((entry) => { const known = own === undefined ? entry : cloneNode(entry); if (own !== undefined) deleteChild(known, own); return [entry, canonicalNotation(known)]; }));
+  const order = new Map(list.map((entry) => [entry, canonicalNotation(own === undefined ? entry : lacking(entry, own))]));
   list.sort((a, b) => byCodeUnit(order.get(a) ?? '', order.get(b) ?? ''));
 }
+
+function lacking(entry: Node, member: string): Node { const rest = cloneNode(entry); deleteChild(rest, member); return rest; }
 
 /** Takes site-bound, secret and volatile values, parts that nobody asked for, and local ids of belongings out of a tree. */
 function separate(kind: Kind, root: Node, item: string, take?: Take): { root: Node; kept: Kept[]; keyed: KeyedLists; taken: Taken[] } {

@@ -1,16 +1,16 @@
+import { uncamelled } from '../../../core/words.ts';
 import type { Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { holdsTime, isFilled, isMade } from './samples.ts';
-import { snake } from './words.ts';
 
 const VOLATILE = /count|seen|views|visits|modified|changed|updated|last_|hits|uses/i;
 /** When a row was made: every site has its own time. */
 const MADE = /created|added_|_added|inserted|registered/i;
 
 /** Counters and times: they mean nothing, and every site has its own. */
-export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(snake(column.name)) || (MADE.test(snake(column.name)) && holdsTime(column, rows)); }
+export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(uncamelled(column.name)) || (MADE.test(uncamelled(column.name)) && holdsTime(column, rows)); }
 
-export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos(?!t)|order|sort|rank|weight/i.test(name) && !/(^|_)id$/.test(snake(name)); }
+export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos(?!t)|order|sort|rank|weight/i.test(name) && !/(^|_)id$/.test(uncamelled(name)); }
 
 export function orderOf(table: Table): string | undefined { return [...table.columns.values()].find(isOrder)?.name; }
 

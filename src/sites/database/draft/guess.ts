@@ -1,11 +1,11 @@
 import { sql } from 'kysely';
+import { uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
 import { unpacked } from '../packed.ts';
 import { isOrder } from './columns.ts';
 import { arePeople, isNameOf, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
 import { distinct, holdsTime, isMade } from './samples.ts';
-import { snake } from './words.ts';
 
 /** What a table seems to be for. */
 export type Guess =
@@ -63,7 +63,7 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
 function sharedOf(table: Table, [pair, ...more]: readonly Pair[], known: KnownTables): Extract<Guess, { is: 'shared' }> | undefined {
   if (!pair || more.length > 0 || known.has(table.name) || [...pair.words.values()].some((name) => name === '' || known.has(name))) return undefined;
   const texts = [...table.columns.values()].filter((column) => isText(column) && column.name !== pair.of);
-  const key = texts.find(({ name }) => /(^|_)(key|name|option|field)/.test(snake(name)));
+  const key = texts.find(({ name }) => /(^|_)(key|name|option|field)/.test(uncamelled(name)));
   const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
   return { is: 'shared', ...pair, field: key && value && texts.length === 2 ? { key: key.name, value: value.name } : undefined };
 }
@@ -83,17 +83,17 @@ function guessOf(table: Table, rows: readonly Row[], around: Around): Guess {
 function valuesOf(table: Table, rows: readonly Row[], { points, unique }: Around): Extract<Guess, { is: 'options' | 'fields' }> | undefined {
   const columns = [...table.columns.values()];
   const texts = columns.filter(isText);
-  const key = texts.find((column) => /(^|_)(key|name|option)/.test(snake(column.name)));
+  const key = texts.find((column) => /(^|_)(key|name|option)/.test(uncamelled(column.name)));
   const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
   if (!key || !value || columns.length > 6) return undefined;
   const [owner] = [...points].filter(([column]) => column !== key.name);
   // Every row that has fields has them under the same names; what has a name for itself, or a title beside it, is a thing of its own.
-  const isThing = unique.some((columns) => columns.length === 1 && columns[0] === key.name) || texts.some((column) => column !== key && column !== value && TITLE.test(snake(column.name)));
+  const isTitled = texts.some((column) => column !== key && column !== value && TITLE.test(uncamelled(column.name)));
+  const isThing = isTitled || unique.some((columns) => columns.length === 1 && columns[0] === key.name);
   if (owner) return isThing ? undefined : { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
   const scope = table.key.length === 2 && table.key.includes(key.name) ? texts.find((column) => column !== key && table.key.includes(column.name))?.name : undefined;
-  const isWritten = /content|data/i.test(value.name) && texts.some((column) => column !== key && column !== value && TITLE.test(snake(column.name)));
   const apart = scope !== undefined || (table.key.length < 2 && distinct(rows, key.name) > rows.length * 0.9);
-  return apart && !isWritten ? { is: 'options', key: key.name, value: value.name, scope } : undefined;
+  return apart && !(isTitled && /content|data/i.test(value.name)) ? { is: 'options', key: key.name, value: value.name, scope } : undefined;
 }
 
 /** Two columns that point to rows, and little else: a place, a time, a number of the link itself. What says more of the two is more than a link. */
@@ -125,7 +125,7 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
   if (areTraces(table, rows, name?.name)) return { is: 'traces' };
   // A text by which rows are known is the same on every site, unless a machine made it up.
   const known = table.key.length === 1 && rows.length > 0 && !isMade(rows, table.key[0] ?? '') ? texts.find((column) => column.storage === 'text' && column.name === table.key[0] && column !== type) : undefined;
-  const title = texts.find((column) => TITLE.test(snake(column.name)));
+  const title = texts.find((column) => TITLE.test(uncamelled(column.name)));
   const mail = texts.find((column) => /mail/i.test(column.name));
   const people = mail !== undefined && arePeople(table);
   if (people) return { is: 'records', type: undefined, types: [], name: mail.name, title: title?.name, parent: undefined, people };
@@ -134,8 +134,8 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
 
 /** Does a column say of which sort a whole row is, and not of which sort something about it is, as "match_type" does? */
 function isSort(column: string, { name }: Table): boolean {
-  const stem = /^(.*?)_?(?:types?|kind|taxonomy|section|bundle)(?:_(?:name|key|slug|code))?$/i.exec(snake(column))?.[1];
-  return stem !== undefined && (stem === '' || ROWS.test(stem) || snake(name).split('_').some((word) => isNameOf(stem, word)));
+  const stem = /^(.*?)_?(?:types?|kind|taxonomy|section|bundle)(?:_(?:name|key|slug|code))?$/i.exec(uncamelled(column))?.[1];
+  return stem !== undefined && (stem === '' || ROWS.test(stem) || uncamelled(name).split('_').some((word) => isNameOf(stem, word)));
 }
 const ROWS = /(?:^|_)(?:post|content|item|entry|record|row|node|object|entity|element|page|block)$/i;
 const TITLE = /title|label|(^|_)name$/i;
@@ -149,13 +149,13 @@ const [REACHED, CALLED] = [new RegExp(`${VISITOR}(?:e_?mail|mail|phone)(?:_?(?:a
 /** Rows without a name that are of one user; rows with a time that say from where somebody came or how to reach them, whatever else names them; or that are in a table called like one for what happened, and have no name but that of somebody. `name`: the column that names them. */
 function areTraces(table: Table, rows: readonly Row[], name: string | undefined): boolean {
   const columns = [...table.columns.values()];
-  const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(snake(column.name)));
+  const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(uncamelled(column.name)));
   // What people of a site have, without a name of its own, is theirs.
-  if (name === undefined && columns.some((column) => MEMBER.test(snake(column.name))) && !has(TITLE)) return true;
-  return (columns.some((column) => CALLER.test(snake(column.name))) || has(REACHED) || (TRACES.test(snake(table.name)) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
+  if (name === undefined && columns.some((column) => MEMBER.test(uncamelled(column.name))) && !has(TITLE)) return true;
+  return (columns.some((column) => CALLER.test(uncamelled(column.name))) || has(REACHED) || (TRACES.test(uncamelled(table.name)) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
 }
 
-function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/.test(snake(column.name)) && holdsTime(column, rows)); }
+function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/.test(uncamelled(column.name)) && holdsTime(column, rows)); }
 
 /** Are the words of a column mostly made of the ids of other rows: "/board/12"? Then they are other ones on every site. */
 function areAddressesOfRows(rows: readonly Row[], { name }: Column, ids: Around['ids']): boolean { return rows.filter((row) => namesRow(cellText(row[name]), ids)).length > rows.length / 2; }
@@ -163,14 +163,14 @@ function areAddressesOfRows(rows: readonly Row[], { name }: Column, ids: Around[
 /** The column of words that name a row on every site: one that is called so or as the table is, one that says where something is found, or one that is different in every row. */
 function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly Row[], unique: TableGuess['unique']): Column | undefined {
   const isPath = (column: Column): boolean => rows.length > 0 && rows.every((row) => /^\/\S*$/.test(cellText(row[column.name])));
-  const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^(?:[a-z]+:\/\/)?[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(snake(column.name))));
+  const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^(?:[a-z]+:\/\/)?[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
   const alone = words.find(({ name }) => unique.some((columns) => columns.length === 1 && columns[0] === name));
-  return alone ?? words.find((column) => /slug|handle/.test(snake(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(snake(column.name))) ?? words.find((column) => isNameOf(column.name, snake(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(snake(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(snake(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/.test(snake(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(snake(column.name)) && distinct(rows, column.name) === rows.length);
+  return alone ?? words.find((column) => /slug|handle/.test(uncamelled(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(uncamelled(column.name))) ?? words.find((column) => isNameOf(column.name, uncamelled(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length);
 }
 
 /** The column that says whether a row is to be seen, with its words for yes and for not yet: of several the one that a draft is called by, as the others mean something of their own, and arrive as they are. */
 export function statusOf(table: Table, rows: readonly Row[]): { readonly column: string; readonly published: readonly string[]; readonly draft: readonly string[] } | undefined {
-  const column = [...table.columns.keys()].find((name) => /^(?:\w+_)?(?:status|state)$/.test(snake(name)));
+  const column = [...table.columns.keys()].find((name) => /^(?:\w+_)?(?:status|state)$/.test(uncamelled(name)));
   const words = column === undefined ? [] : [...new Set(rows.map((row) => cellText(row[column])))].sort();
   const published = words.filter((text) => /^(?:live|publish(?:ed)?|active|enabled|public|visible)$/i.test(text));
   const draft = words.find((text) => /^draft$/i.test(text)) ?? words.find((text) => /^(?:pending|unpublished|inactive|disabled|hidden)$/i.test(text));
@@ -178,7 +178,7 @@ export function statusOf(table: Table, rows: readonly Row[]): { readonly column:
 }
 
 /** Does the name of a column say that its words are names? */
-export function saysName(column: string): boolean { return /slug|code|(^|_)name$|handle|path|key|ident|alias|(^|_)ref$|source|pattern|match|request/.test(snake(column)); }
+export function saysName(column: string): boolean { return /slug|code|(^|_)name$|handle|path|key|ident|alias|(^|_)ref$|source|pattern|match|request/.test(uncamelled(column)); }
 
 /** How a text is packed, if most samples agree. */
 export function packingOf(texts: readonly string[]): 'php' | 'json' | 'html' | undefined {

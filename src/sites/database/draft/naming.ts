@@ -1,9 +1,9 @@
+import { uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import { orderOf } from './columns.ts';
 import { saysName, type Guess, type TableGuess } from './guess.ts';
 import { isNameOf, isRowOf } from './points.ts';
 import { distinct, isFilled, isMade } from './samples.ts';
-import { snake } from './words.ts';
 
 type Records = TableGuess & { readonly guess: Extract<Guess, { is: 'records' }> };
 /** The name of an item, in words of a layout: a template, the rows of other tables that it needs, a note. */
@@ -39,13 +39,13 @@ function isApart(named: Named): boolean {
 }
 
 /** Is the name, as of a field or a key, one among those of the row that it belongs to? Of several rows of one, and nothing says that no two in the table have it. */
-function isWithin(named: Named): boolean { return WITHIN.test(snake(named.one.guess.name ?? '')) && pointing(named).some((column) => isHolder(column, named.points.get(column)) && !canBeAlone(named, column) && distinct(named.rows, column) < named.rows.length); }
+function isWithin(named: Named): boolean { return WITHIN.test(uncamelled(named.one.guess.name ?? '')) && pointing(named).some((column) => isHolder(column, named.points.get(column)) && !canBeAlone(named, column) && distinct(named.rows, column) < named.rows.length); }
 /** May a row have a name and belong to none, as the columns say? */
 function canBeAlone({ one: { table: { columns }, guess: { name = '' } } }: Named, column: string): boolean { return columns.get(column)?.nullable === true && columns.get(name)?.nullable === false; }
 /** Does a column say to which row its own belongs, and not, as "thanks_page" or "default_page_id" do, what else it means? */
 function isHolder(column: string, to = ''): boolean {
-  const stem = snake(column).replace(/^id_|_?id$/g, '');
-  const isCalledLikeIt = isRowOf(stem, to) || isNameOf(stem, snake(to));
+  const stem = uncamelled(column).replace(/^id_|_?id$/g, '');
+  const isCalledLikeIt = isRowOf(stem, to) || isNameOf(stem, uncamelled(to));
   return isCalledLikeIt || /parent/.test(stem) || (/id$/i.test(column) && !isRowOf(stem.replace(/^.*_/, ''), to));
 }
 const WITHIN = /(^|_)(?:key|name|code|ident\w*|alias|ref)$/i;
@@ -66,7 +66,7 @@ function byParts(named: Named, key: string): Naming {
 /** Rows of a key of several columns: by these, and where one of them is an id, by what that is called. */
 function byKeys({ one, points, all, alias }: Named): Naming {
   const { key: keys } = one.table;
-  const isId = (column: string): boolean => /(^|_)id$/.test(snake(column)) && one.table.columns.get(column)?.storage === 'integer';
+  const isId = (column: string): boolean => /(^|_)id$/.test(uncamelled(column)) && one.table.columns.get(column)?.storage === 'integer';
   if (!keys.some((column) => points.has(column))) return keys.some(isId) ? unknownId(one) : { ...PLAIN, template: undefined, note: `${keys.join(' and ')} together name it` };
   const parts = keys.map((column): Part | undefined => { const to = points.get(column); return to === undefined ? { column, template: `{${column}}` } : partThere(all.find((other) => other.table.name === to), column, alias(to)); });
   if (parts.includes(undefined)) return unknownId(one);

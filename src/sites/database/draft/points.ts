@@ -1,8 +1,8 @@
 import { sql } from 'kysely';
+import { uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Engine, Table } from '../engine.ts';
 import { isMade } from './samples.ts';
-import { snake } from './words.ts';
 
 /** So many rows of a table are looked at. */
 export const SAMPLE = 300;
@@ -23,13 +23,13 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     if (tied !== undefined) found.set(column.name, tied);
     if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(rows, column.name)) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
     const values = rows.map((row) => cellText(row[column.name])).filter((text) => text !== '' && text !== '0');
-    if (values.length === 0 || HOW_MANY.test(snake(column.name))) continue;
+    if (values.length === 0 || HOW_MANY.test(uncamelled(column.name))) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
-    const sure = isMade(rows, column.name) || (END.test(snake(column.name)) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(snake(column.name)) && arePeople(one)) || (END.test(snake(column.name)) && one === mostOf(fits, words)));
+    const sure = isMade(rows, column.name) || (END.test(uncamelled(column.name)) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(uncamelled(column.name)) && arePeople(one)) || (END.test(uncamelled(column.name)) && one === mostOf(fits, words)));
     // What only says that it points to something, and fits nowhere else.
     const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
-    const [best] = sure.length === 0 && TARGET.test(snake(column.name)) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || b.name.length - a.name.length);
+    const [best] = sure.length === 0 && TARGET.test(uncamelled(column.name)) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || b.name.length - a.name.length);
     if (best) found.set(column.name, best.name);
   }
   return found;
@@ -63,12 +63,12 @@ const HOW_MANY = /(?:^|_)(?:max|min|num|count|total|limit|per|number)(?=_|$)/i;
 
 /** Is a table called after the rows of another one, with more behind it: `thing__body` and its `entity_id` for `things`? */
 function isBelow(column: string, table: Table, other: Table): boolean {
-  const [own, above] = [snake(table.name), snake(other.name)];
-  return other !== table && ROW.test(snake(column)) && [above, above.replace(/ies$/, 'y'), above.replace(/e?s$/, ''), above.replace(/s$/, '')].some((word) => own.startsWith(`${word}_`));
+  const [own, above] = [uncamelled(table.name), uncamelled(other.name)];
+  return other !== table && ROW.test(uncamelled(column)) && [above, above.replace(/ies$/, 'y'), above.replace(/e?s$/, ''), above.replace(/s$/, '')].some((word) => own.startsWith(`${word}_`));
 }
 
 /** Those who have accounts: an address for mail and a password. */
-export function arePeople({ columns }: Table): boolean { return [...columns.keys()].some((name) => /mail/i.test(name)) && [...columns.keys()].some((name) => /passw|(^|_)(?:pass|pwd)$|hash/.test(snake(name))); }
+export function arePeople({ columns }: Table): boolean { return [...columns.keys()].some((name) => /mail/i.test(name)) && [...columns.keys()].some((name) => /passw|(^|_)(?:pass|pwd)$|hash/.test(uncamelled(name))); }
 
 /** Does a text hold the id of a row behind what its table is called: "/board/12", "board:12"? */
 export function namesRow(text: string, ids: Reach['ids']): boolean {
@@ -80,8 +80,8 @@ export const WORD_ID = /(?<![\w-])([a-z][\w-]*)([/:])([1-9]\d*)(?![\w.-])/gi;
 /** The words by which a table tells its rows apart. */
 export async function typesOf(engine: Engine, table: Table): Promise<Set<string>> {
   // What says of which table an id beside it is tells nothing of the rows themselves.
-  const isOfOthers = (name: string): boolean => { const stem = HOLDER_WORD.exec(snake(name))?.[1]; return stem !== undefined && [...table.columns.keys()].some((other) => HOLDER_ID.exec(snake(other))?.[1] === stem); };
-  const column = [...table.columns.values()].find(({ name, storage }) => storage === 'text' && /(^|_)(?:type|taxonomy|bundle)$/.test(snake(name)) && !isOfOthers(name));
+  const isOfOthers = (name: string): boolean => { const stem = HOLDER_WORD.exec(uncamelled(name))?.[1]; return stem !== undefined && [...table.columns.keys()].some((other) => HOLDER_ID.exec(uncamelled(other))?.[1] === stem); };
+  const column = [...table.columns.values()].find(({ name, storage }) => storage === 'text' && /(^|_)(?:type|taxonomy|bundle)$/.test(uncamelled(name)) && !isOfOthers(name));
   if (!column) return new Set();
   const { rows } = await engine.run(sql`select distinct ${engine.own.select(column)} from ${sql.table(table.name)} limit ${sql.lit(SAMPLE)}`);
   return new Set(rows.map((row) => cellText(engine.own.decode(row[column.name], column))));
@@ -94,9 +94,9 @@ const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^(${HOLDER})_?(?:id|key)$`, 'i'), 
 export function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reach): Pair[] {
   const columns = [...table.columns.values()];
   return columns.flatMap(({ name: by }): Pair[] => {
-    const stem = HOLDER_ID.exec(snake(by))?.[1];
-    const fitting = columns.filter(({ name, storage }) => storage === 'text' && name !== by && HOLDER_WORD.test(snake(name)));
-    const of = fitting.find(({ name }) => HOLDER_WORD.exec(snake(name))?.[1] === stem) ?? (fitting.length === 1 ? fitting[0] : undefined);
+    const stem = HOLDER_ID.exec(uncamelled(by))?.[1];
+    const fitting = columns.filter(({ name, storage }) => storage === 'text' && name !== by && HOLDER_WORD.test(uncamelled(name)));
+    const of = fitting.find(({ name }) => HOLDER_WORD.exec(uncamelled(name))?.[1] === stem) ?? (fitting.length === 1 ? fitting[0] : undefined);
     const words = new Map<string, string>();
     for (const row of stem === undefined || !of ? [] : rows) {
       const [word, id] = [cellText(row[of?.name ?? '']), cellText(row[by])];
@@ -120,15 +120,15 @@ function isPluralOf(many: string, one: string): boolean { return `${one}s` === m
 
 /** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
 export function likeName(column: string, other: Table, own?: Table): boolean {
-  if (/parent|above|(^|_)(?:next|prev|previous|follows|depends|depends_on|requires|replaces|based_on|copy_of|copied_from)(?:_?id)?$/.test(snake(column))) return other === own;
+  if (/parent|above|(^|_)(?:next|prev|previous|follows|depends|depends_on|requires|replaces|based_on|copy_of|copied_from)(?:_?id)?$/.test(uncamelled(column))) return other === own;
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
   const stem = stemOf(column);
-  if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(snake(other.name))) return true;
+  if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(uncamelled(other.name))) return true;
   return stem.length > 2 && ((stem === 'object' && /entr|post|record/i.test(other.name)) || namesOf(other.name).some((name) => name.endsWith(stem) || name.endsWith(`${stem}s`) || name.endsWith(stem.replace(/y$/, 'ies')) || isPluralOf(stem, name.replace(/^.*_/, ''))));
 }
 
 /** What a table can be called: its name, and that without what only says that it is one, or the main one of several: "quiz" for quiz_master. */
-export function namesOf(table: string): string[] { const name = snake(table); return [...new Set([name, name.replace(/_(?:master|main|base|table|tbl|list|data|defs?|definitions?|records?)$/, '')])]; }
+export function namesOf(table: string): string[] { const name = uncamelled(table); return [...new Set([name, name.replace(/_(?:master|main|base|table|tbl|list|data|defs?|definitions?|records?)$/, '')])]; }
 /** Is a word what the rows of a table are called, in the singular or plural? */
 export function isRowOf(word: string, table: string): boolean { return namesOf(table).some((name) => isNameOf(word, name.replace(/^.*_/, ''))); }
 
@@ -138,7 +138,7 @@ export function hasSort(types: Iterable<string> | undefined, column: string): bo
 /** Is a column called after one of the words for the items of a table? */
 export function isCalled(column: string, words: readonly string[] = []): boolean { const stem = stemOf(column); return words.includes(stem) || (MEDIA_WORD.test(stem) && words.includes('media')); }
 
-function stemOf(column: string): string { return snake(column).replace(/_?(?:uu|gu)?ids?$/, '').replace(/_(?:target|ref|reference)$/, '').replace(/^.*_/, ''); }
+function stemOf(column: string): string { return uncamelled(column).replace(/_?(?:uu|gu)?ids?$/, '').replace(/_(?:target|ref|reference)$/, '').replace(/^.*_/, ''); }
 
 /** What pictures and files are called, and the tables in which they lie. */
 export const [MEDIA_WORD, MEDIA_TABLE] = [/^(?:media|images?|pictures?|attachments?|photos?|logo|icon|files?|thumbnail|banner|background|cover|avatar|video|audio|documents?|gallery|hero)$/, /(^|_)(?:media|assets?|attachments?|uploads?|files?|images?|pictures?|photos?)$/i];

@@ -9,6 +9,3 @@ export function quotedPath(path: string): string { return /[[\]{},'"]/.test(path
 
 /** The members of a YAML map on one line. */
 export function pairs(map: Readonly<Record<string, string>>): string { return `{ ${Object.entries(map).map(([name, text]) => `${name}: ${text}`).join(', ')} }`; }
-
-/** A name in small letters with lines between its words, however it is written: "pageId" and "page_id" are one. */
-export function snake(name: string): string { return name.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase(); }
