@@ -9,6 +9,7 @@ const WORDS = [
   'frequency', 'lifetime', 'ttl', 'cache', 'buffer', 'idle', 'inactivity', 'cooldown', 'retention', 'speed', 'delay', 'duration', 'timeout', 'interval', 'second', 'minute', 'hour', 'day', 'week', 'month', 'year', 'time', 'date', 'age', 'expiry', 'start', 'end', 'before', 'after',
   'order', 'orderby', 'sort', 'position', 'index', 'zindex', 'level', 'priority', 'step', 'version', 'align', 'angle', 'rotation', 'scale', 'zoom', 'blur', 'volume', 'fade', 'overlay', 'intensity', 'strength', 'brightness', 'contrast', 'saturation', 'hue', 'opacity', 'quality', 'percent', 'percentage', 'scroll', 'breakpoint', 'screen',
   'type', 'title', 'text', 'label', 'url', 'slug', 'class', 'color', 'colour', 'style', 'layout', 'format', 'status', 'mode', 'enabled', 'visible', 'code', 'port', 'phone', 'tab', 'slot', 'font', 'line', 'letter',
+  'setting', 'options', 'config', 'configuration',
 ];
 /** Units, behind what is measured; before it they are what an extension calls its own. */
 const UNITS: ReadonlySet<string> = new Set(['mb', 'kb', 'px', 'em', 'x', 'y', 'w', 'h']);

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import { parseAddress, type Address } from '../core/address.ts';
 import { adjust, type Adjustments } from '../core/adjust.ts';
 import { convert, converterFor } from '../core/convert.ts';
@@ -172,8 +173,9 @@ export class Passage {
   async couldBeAlike(row: SourceRow, there: SourceRow): Promise<boolean> {
     // What was left out of lists leaves them written as something else.
     if (this.#wishes.leaveUnmatched) return true;
-    const [known, own] = [new Set(row.references.map((one) => this.#matched(one.to))), new Set(there.references.map((one) => one.to))];
-    if (own.size !== known.size || [...own].some((to) => !known.has(to))) return true;
+    // How often each is meant counts too: of two places one may hold a number that says nothing there.
+    const known = row.references.map((one) => this.#matched(one.to)).sort();
+    if (!isDeepStrictEqual(known, there.references.map((one) => one.to).sort())) return true;
     return (row.text ?? JSON.stringify((await row.load()).value)).includes(this.#host);
   }
 

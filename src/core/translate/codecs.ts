@@ -94,7 +94,7 @@ const PACKED_BEGINNING = /^(?:YTo|Tzo|ey[I-L]|ew[o0k]|e30|W[wyz13])/;
 function openBase64(text: string, packed: boolean): Node {
   if (packed && !PACKED_BEGINNING.test(text)) return text;
   const inner = base64Text(text);
-  if (inner === undefined || (packed && readJson(inner, false) === undefined && readSerialised(inner).is !== 'value')) return text;
+  if (inner === undefined || (packed && readJson(inner, true) === undefined && readSerialised(inner).is !== 'value')) return text;
   return new Decoded('base64', inner);
 }
 

@@ -119,7 +119,7 @@ export class Referrer {
     const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined;
     if (!pairs) return node;
     // There are as many as the map has members: a plural may say what they are.
-    const inside = [...way, 0];
+    const inside = [...way.slice(0, -1), forWhat(way.at(-1)), 0];
     const least = listed !== undefined && pairs.every(([key]) => typeof key === 'string' && this.#isId(key, kinds, listed)) ? listed : rule.least;
     const read = pairs.map(([key, value]): [Key, Node] => {
       const found = typeof key === 'string' ? this.#look(key, kinds, least === undefined ? rule : { ...rule, least }, inside) : key;
@@ -144,16 +144,22 @@ export class Referrer {
   }
 }
 
+/** What the names of members are of, where a map says that it has something for each: "per_page", "prices_per_page" and "page_settings" are by page. */
+function forWhat(name: string | number | undefined): string | number { return typeof name === 'string' ? name.replace(PER, '').replace(OF_EACH, '') : name ?? ''; }
+const PER = /^(?:.*[_-])?(?:by|for|per)[_-](?=.)|^(?:.*(?=[BFP]))?(?:[bB]y|[fF]or|[pP]er)(?=[A-Z])/;
+const OF_EACH = /(?<=.)(?:[_-]|(?=[A-Z]))(?:settings?|options?|config(?:uration)?s?|data|args|params|meta|info|rules|styles?|designs?|overrides|labels|titles|texts|colou?rs|states|access|permissions|map)$/i;
+
 /** Does the last name on a way that says something end like a word for a sort? Of two things of a sort each has a name that only tells it from the other. */
 function endsAlike(way: Way, sort: Sort): boolean {
   const at = way.findLastIndex((step) => typeof step === 'string' && !SAYS_NOTHING.has(step) && !/^\d+$/.test(step));
-  const [own, above] = [String(way[at] ?? ''), String(way[at - 1] ?? '')];
+  const [said, above] = [String(way[at] ?? ''), String(way[at - 1] ?? '')];
+  const own = typeof way.at(-1) === 'string' && at < way.length - 1 ? said.replace(FOR_EACH, '') : said;
   return isAlike(own, at < way.length - 1, sort) || ((SIDES.has(own) || FOR_EACH.test(above)) && isAlike(above.replace(FOR_EACH, ''), true, sort));
 }
 /** Names that leave it to the one above to say of what their ids are. */
 export const SAYS_NOTHING: ReadonlySet<string> = new Set(['id', 'ids', 'ID', 'values', 'in', 'not_in', 'include', 'exclude', 'included', 'excluded', 'list', 'items', 'selected', 'only', 'except']);
 /** How the name of a map ends that has one for each of something: "tide_for", "tides_by_place". */
-const FOR_EACH = /[_-](?:for|by|per)(?:[_-].*)?$/;
+const FOR_EACH = /(?:^|[_-])(?:for|by|per)(?:[_-].*)?$/;
 const SIDES = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous']);
 
 /** The names of the members of a map, where all could be ids: of several, or of one that holds more than a value. */
