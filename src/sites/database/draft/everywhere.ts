@@ -1,9 +1,8 @@
-import { isMeasure } from '../../../core/measures.ts';
 import { familyOf } from '../../../core/translate/likename.ts';
 import { groupBy } from '../../../core/json.ts';
 import { cellText, type Row } from '../cells.ts';
-import type { TableGuess } from './guess.ts';
-import { HOLDING, mentions, SAYING, type Mention } from './mentions.ts';
+import { couldBeMeasure, HOLDING, mentions, SAYING, type Mention } from './mentions.ts';
+import type { DraftPlan } from './plan.ts';
 import { isRowOf, likeName } from './points.ts';
 import type { Table } from '../engine.ts';
 import type { Suspect } from '../suspicion.ts';
@@ -14,13 +13,19 @@ export interface Target { readonly table: Table; readonly alias: string; readonl
 const SAID_THERE: ReadonlySet<Mention['form']> = new Set(['name', 'many', 'key']);
 
 /** Where rows of any table seem to hold ids of these tables, in words of a layout; and below that, as comments, where numbers are ids of what the layout describes already. */
-export function everywhereText(targets: readonly Target[], worded: readonly string[], guesses: readonly TableGuess[], suspects: readonly Suspect[]): string[] {
+export function everywhereText(targets: readonly Target[], plan: DraftPlan, suspects: readonly Suspect[]): string[] {
+  const worded = plan.worded();
   const lines: Record<Section, Lines> = { references: { sure: [], perhaps: [] }, attributes: { sure: [], perhaps: [] }, comments: { sure: [], perhaps: [] }, patterns: { sure: [], perhaps: [] } };
   // What columns of these tables hold is said where they are described.
-  const seen = guesses.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || !SAID_THERE.has(form)); });
+  const seen = plan.all.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || !SAID_THERE.has(form)); });
   for (const target of targets) mentioned(target, seen, lines);
   for (const suspect of suspects) suspected(suspect, lines);
   if (worded.length > 0) lines.references.sure.push(...byWords(`[${worded.join(', ')}]`, `[${worded.join(', ')}]`, 'least: 4, '));
+  for (const { kind, whole } of plan.unworded()) {
+    lines.references.sure.push(...byWhole(kind, whole));
+    say(lines.patterns, [`'[${whole} {id}'`, `'[${whole} … id={id}'`], kind);
+  }
+  say(lines.patterns, worded.length === 0 ? [] : WORD_AND_ID.map((pattern) => `'${pattern}'`), `[${worded.join(', ')}]`);
   const sections = (Object.entries(lines) as [Section, Lines][]).filter(([, { sure, perhaps }]) => sure.length + perhaps.length > 0);
   if (sections.length === 0) return [];
   const open = sections.some(([, { sure }]) => sure.length > 0);
@@ -38,9 +43,23 @@ export function calledLines(kinds: readonly string[]): string[] {
   return [
     '# Ids behind, beside and under the words that things are called ("called" of the kinds), wherever they stand.', 'everywhere:', '  references:',
     ...byWords(`&called [${kinds.join(', ')}]`, '*called').map((line) => `    ${line}`),
-    '  alike: *called', '  patterns:', `    { ${['{word}:{id}', '{word}|{id}', '{word}/{id}', '{word}={id}', '{word}-{id>9}', '{word}_{id>9}', '[{word} {id}', '[{word} … id={id}', '{{word} {id}'].map((pattern) => `'${pattern}': *called`).join(', ')} }`,
+    '  alike: *called', '  patterns:', `    { ${[...WORD_AND_ID, '[{word} {id}', '[{word} … id={id}', '{{word} {id}'].map((pattern) => `'${pattern}': *called`).join(', ')} }`,
   ];
 }
+
+/** References by the whole of what things are called, where its last word alone could mean something else: "rate_id" and "hb_rate", but not "rate". */
+function byWhole(kind: string, whole: string): string[] {
+  const [last, many] = [whole.replace(/^.*[_-]/, ''), whole.endsWith('y') ? `${whole.slice(0, -1)}ies` : `${whole}s`];
+  const list = (names: readonly string[]): string => [...new Set(names)].flatMap((name) => [quoted(name), quoted(`*_${name}`)]).join(', ');
+  const ids = [`${last}_id`, `${last}_ids`, ...(whole === last ? [] : [whole, many])];
+  return [
+    `- { path: $..*, loose: true, named: [${list(ids)}], to: ${kind} }`,
+    `- { path: $..*, in: keys, loose: true, named: [${list([`by_${last}`, `per_${last}`, `${last}_ids`, ...(whole === last ? [] : [many])])}], to: ${kind} }`,
+  ];
+}
+
+/** An id behind a word in one text. */
+const WORD_AND_ID = ['{word}:{id}', '{word}|{id}', '{word}/{id}', '{word}={id}', '{word}-{id>9}', '{word}_{id>9}'];
 
 /** References by words: under a name that ends like one, as names of members, and beside one. `again`: the same kinds, as they are said once more. */
 function byWords(kinds: string, again: string, how = ''): string[] {
@@ -102,9 +121,6 @@ function eachOf(seen: readonly Mention[], ids: ReadonlySet<string>, table: Table
 
 /** Names under which nothing but such ids stand. */
 function ofOnly(ids: ReadonlySet<string>, seen: readonly Mention[]): [string, Mention[]][] { return [...groupBy(seen, ({ called }) => called)].filter(([, same]) => same.every(({ id }) => ids.has(id))); }
-
-/** Speaks a name of how many or how much, and not of an id? */
-function couldBeMeasure(name: string): boolean { return isMeasure(name) && !/(^|_)ids?$/i.test(name); }
 
 type Section = 'references' | 'attributes' | 'comments' | 'patterns';
 interface Lines { readonly sure: string[]; readonly perhaps: string[] }

@@ -1,3 +1,5 @@
+import { isMeasure } from '../../../core/measures.ts';
+import { uncamelled } from '../../../core/words.ts';
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 import { cellText, type Row } from '../cells.ts';
 import { unpacked } from '../packed.ts';
@@ -14,6 +16,9 @@ export interface Mention { readonly called: string; readonly id: string; readonl
 const [CODE, ARGUMENT, ATTRIBUTE, DATA] = [/\[([a-z][\w-]*)(\s[^\]]*)\]/g, /\s([a-z][\w-]*)=["']?([1-9]\d*)(?=["'\s]|$)/g, /\sdata-([a-z][\w-]*)=["']([1-9]\d*)["']/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g];
 /** Members that say of what sort the value beside them is, and what that is called. */
 export const [SAYING, HOLDING] = [['type', 'param', 'kind', 'object_type'], ['value', 'values', 'id', 'ids', 'item', 'items']] as const;
+
+/** Speaks a name of how many or how much, and not of an id? */
+export function couldBeMeasure(name: string): boolean { return isMeasure(name) && !/(^|_)ids?$/.test(uncamelled(name)); }
 
 export function mentions({ guess }: TableGuess, row: Row): Mention[] {
   const key = guess.is === 'options' || guess.is === 'fields' ? cellText(row[guess.key]) : undefined;

@@ -8,7 +8,7 @@ import { isOrder } from './columns.ts';
 import type { Guess, TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
-import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, type KnownTables } from './points.ts';
+import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, saysHowMany, type KnownTables } from './points.ts';
 import { namingOf, type Naming } from './naming.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
@@ -92,6 +92,11 @@ export class DraftPlan {
   /** The kinds for whose items there are such words. */
   worded(): string[] {
     return this.records().flatMap((one) => typesOf(one).filter((type) => this.#areItems(one, type) && this.wordsFor(one, type).length > 0).map((type) => this.kindOf(one.table.name, type)));
+  }
+
+  /** The other kinds, each with the singular of its table's name, of which only the whole and an id behind it say what is meant. */
+  unworded(): { kind: string; whole: string }[] {
+    return this.records().filter((one) => one.guess.type === undefined && !one.guess.people && this.#areItems(one, undefined) && this.wordsFor(one, undefined).length === 0).map((one) => ({ kind: this.kindOf(one.table.name), whole: singularOf(namesOf(this.alias(one.table.name)).at(-1) ?? '') }));
   }
 
   /** Are such rows items: does anything name them on both sites? */
@@ -204,6 +209,7 @@ export class DraftPlan {
     // An id that stands alone is one of what it stands in.
     const above = path.replace(/\[\*\]$/, '');
     const called = !/^(?:ids?|\[\*\]|\*)$/i.test(last) ? last : whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
+    if (saysHowMany(called)) return undefined;
     const one = this.#withId(text, (other) => likeName(called, other.table) || isCalled(called, this.#known.get(other.table.name)) || (!areOfOthers(other) && hasSort(other.guess.types, called)));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
@@ -224,6 +230,7 @@ export class DraftPlan {
   #kindOfRow(one: Of<'records'>, id: string): string | undefined {
     const { table, guess, samples } = one;
     if (this.#known.has(table.name)) return this.kindsIn(table.name);
+    if (this.held.some((other) => other.one === one)) return undefined;
     const owner = this.ownerOf(one);
     if (owner) return table.key.length === 1 && owner.column === table.key[0] ? this.kindsIn(owner.table) : undefined;
     const row = samples.find((sample) => keyText(table, sample) === id);

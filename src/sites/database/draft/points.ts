@@ -23,7 +23,7 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     if (tied !== undefined) found.set(column.name, tied);
     if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(rows, column.name)) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
     const values = rows.map((row) => cellText(row[column.name])).filter((text) => text !== '' && text !== '0');
-    if (values.length === 0 || HOW_MANY.test(uncamelled(column.name))) continue;
+    if (values.length === 0 || saysHowMany(column.name)) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
     const sure = isMade(rows, column.name) || (END.test(uncamelled(column.name)) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(uncamelled(column.name)) && arePeople(one)) || (END.test(uncamelled(column.name)) && one === mostOf(fits, words)));
@@ -60,6 +60,7 @@ const END = /_(?:from|to)$|^(?:from|to)$/i;
 const TARGET = /_(?:target|ref|reference)(?:_?id)?$/i;
 /** What says how many of something there are, or may be. */
 const HOW_MANY = /(?:^|_)(?:max|min|num|count|total|limit|per|number)(?=_|$)/i;
+export function saysHowMany(name: string): boolean { return HOW_MANY.test(uncamelled(name)); }
 
 /** Is a table called after the rows of another one, with more behind it: `thing__body` and its `entity_id` for `things`? */
 function isBelow(column: string, table: Table, other: Table): boolean {

@@ -112,7 +112,7 @@ class Draft {
   /** Ids of the kinds that are drafted, in what the layout describes already. */
   everywhere(suspects: readonly Suspect[]): string[] {
     const targets = this.#plan.records().filter((one) => this.#plan.isDescribed(one.table.name));
-    return everywhereText(targets.map((one) => ({ ...one, alias: this.#plan.alias(one.table.name), kind: this.#plan.kindsIn(one.table.name) })), this.#plan.worded(), this.#plan.all, suspects);
+    return everywhereText(targets.map((one) => ({ ...one, alias: this.#plan.alias(one.table.name), kind: this.#plan.kindsIn(one.table.name) })), this.#plan, suspects);
   }
 }
 
