@@ -151,7 +151,8 @@ export class Opening {
     return isPlainObject(node) ? this.#members(node, at) : node;
   }
 
-  #list(list: Node[], { place, above, listed }: Inside): Node {
+  #list(list: Node[], { place, above: said, listed }: Inside): Node {
+    const above = said.map((one) => this.#referrer.inList(one, list));
     for (let i = 0; i < list.length; i++) {
       const entry = place.entry(i, list.length);
       const rules = entry.rules(this.#item);

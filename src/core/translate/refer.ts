@@ -94,6 +94,13 @@ export class Referrer {
     return found.every((one) => one instanceof Reference && one.to !== undefined) ? new Decoded('list', found, sign) : text;
   }
 
+  /** What a rule means in a list. Small numbers in it are ids as well, where all could be some and one is large enough: of a list either everything is meant or nothing. */
+  inList(meaning: Meaning, list: readonly Node[]): Meaning {
+    const { rule, kinds } = meaning;
+    const least = rule.listed ?? rule.least ?? 1;
+    return least > 1 && list.length > 1 && list.some((entry) => Number(unwrap(entry)) >= least) && list.every((entry) => this.#isId(unwrap(entry), kinds, 1)) ? { ...meaning, rule: { ...rule, listed: 1 } } : meaning;
+  }
+
   /** A map of nothing but ids, or of such maps: of such kinds, and not smaller than the rule says. */
   isMapOfIds(node: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>): boolean {
     const values = (node instanceof Entries ? node.pairs.map(([, value]) => value) : isPlainObject(node) ? Object.values(node) : []).filter((value) => value !== '' && value !== 0 && value !== '0');

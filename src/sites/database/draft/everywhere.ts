@@ -20,8 +20,8 @@ export function everywhereText(targets: readonly Target[], plan: DraftPlan, susp
   const seen = plan.all.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || !SAID_THERE.has(form)); });
   for (const target of targets) mentioned(target, seen, lines);
   for (const suspect of suspects) suspected(suspect, lines);
-  if (worded.length > 0) lines.references.sure.push(...byWords(`[${worded.join(', ')}]`, `[${worded.join(', ')}]`, 'least: 4, '));
-  for (const { kind, whole } of plan.unworded()) {
+  if (worded.length > 0) lines.references.sure.push(...byWords(`[${worded.join(', ')}]`, `[${worded.join(', ')}]`, 'least: 2, '));
+  for (const { kind, whole } of plan.wholes()) {
     lines.references.sure.push(...byWhole(kind, whole));
     say(lines.patterns, [`'[${whole} {id}'`, `'[${whole} … id={id}'`], kind);
   }
@@ -47,7 +47,7 @@ export function calledLines(kinds: readonly string[]): string[] {
   ];
 }
 
-/** References by the whole of what things are called, where its last word alone could mean something else: "rate_id" and "hb_rate", but not "rate". */
+/** References by the whole of what things are called, which no small number is too small for: "rate_id" and "hb_rate", but not "rate". */
 function byWhole(kind: string, whole: string): string[] {
   const [last, many] = [whole.replace(/^.*[_-]/, ''), whole.endsWith('y') ? `${whole.slice(0, -1)}ies` : `${whole}s`];
   const list = (names: readonly string[]): string => [...new Set(names)].flatMap((name) => [quoted(name), quoted(`*_${name}`)]).join(', ');

@@ -23,7 +23,7 @@ const ASKED = 500;
 export async function heldTables(engine: Engine, guesses: readonly TableGuess[], sorted: readonly Sorted[], isKnown: (table: string) => boolean): Promise<Held[]> {
   const found: Held[] = [];
   const seen = guesses.flatMap((one) => one.samples.flatMap((row) => mentions(one, row)));
-  for (const one of guesses.filter((guess) => !isKnown(guess.table.name) && canBeHeld(guess, isKnown) && !isMentioned(guess, seen))) {
+  for (const one of guesses.filter((guess) => !isKnown(guess.table.name) && canBeHeld(guess, isKnown) && !isMentioned(guess, seen) && !guesses.some(({ points }) => [...points.values()].includes(guess.table.name)))) {
     for (const [by, to] of one.points) {
       const of = sorted.find(({ means }) => means.includes(to));
       const sort = of && isFilled(one.samples, by) ? await onlySort(engine, of, [...new Set(one.samples.map((row) => cellText(row[by])))]) : undefined;
@@ -35,10 +35,10 @@ export async function heldTables(engine: Engine, guesses: readonly TableGuess[],
   return found;
 }
 
-/** Rows that belong together with those of a table that is drafted belong to that one; what has a name is something by itself. */
-function canBeHeld({ table, guess, points }: TableGuess, isKnown: (table: string) => boolean): boolean {
+/** Rows that belong together with those of a table that is drafted belong to that one; what has a name is something by itself, and so is what has a title that no other has. */
+function canBeHeld({ table, guess, points, unique }: TableGuess, isKnown: (table: string) => boolean): boolean {
   if ([...points.values()].some((to) => to !== table.name && !isKnown(to))) return false;
-  return guess.is === 'links' || guess.is === 'fields' || (guess.is === 'records' && guess.name === undefined);
+  return guess.is === 'links' || guess.is === 'fields' || (guess.is === 'records' && guess.name === undefined && !unique.some((columns) => columns.length === 1 && columns[0] === guess.title));
 }
 
 /** Does any value mean its rows by their ids? Then they are something by themselves. */

@@ -24,6 +24,8 @@ export interface Holder { readonly column: string; readonly table: string }
 export interface Sort { readonly rows: readonly Row[]; readonly points: ReadonlyMap<string, string>; readonly naming: Naming }
 
 const MOST_REFERENCES = 12;
+/** A map by things, of which the name does not say what it has for each. */
+const SOMETHING_BY = /^by[_-]/i;
 /** Words that could mean anything. */
 const ANYTHING: ReadonlySet<string> = new Set(['item', 'entry', 'record', 'row', 'element', 'node', 'object', 'value', 'link', 'list', 'group', 'set', 'field', 'option', 'setting', 'string', 'meta', 'log', 'map', 'name', 'key', 'part', 'unit', 'thing', 'rule', 'data', 'css']);
 /** What pictures are called, whatever their table is. */
@@ -94,9 +96,9 @@ export class DraftPlan {
     return this.records().flatMap((one) => typesOf(one).filter((type) => this.#areItems(one, type) && this.wordsFor(one, type).length > 0).map((type) => this.kindOf(one.table.name, type)));
   }
 
-  /** The other kinds, each with the singular of its table's name, of which only the whole and an id behind it say what is meant. */
-  unworded(): { kind: string; whole: string }[] {
-    return this.records().filter((one) => one.guess.type === undefined && !one.guess.people && this.#areItems(one, undefined) && this.wordsFor(one, undefined).length === 0).map((one) => ({ kind: this.kindOf(one.table.name), whole: singularOf(namesOf(this.alias(one.table.name)).at(-1) ?? '') }));
+  /** The kinds of tables that are of one kind each, with the singular of the table's name. */
+  wholes(): { kind: string; whole: string }[] {
+    return this.records().filter((one) => one.guess.type === undefined && !one.guess.people && this.#areItems(one, undefined)).map((one) => ({ kind: this.kindOf(one.table.name), whole: singularOf(namesOf(this.alias(one.table.name)).at(-1) ?? '') }));
   }
 
   /** Are such rows items: does anything name them on both sites? */
@@ -209,7 +211,7 @@ export class DraftPlan {
     // An id that stands alone is one of what it stands in.
     const above = path.replace(/\[\*\]$/, '');
     const called = !/^(?:ids?|\[\*\]|\*)$/i.test(last) ? last : whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
-    if (saysHowMany(called)) return undefined;
+    if (saysHowMany(called) || (last === '*' && SOMETHING_BY.test(called))) return undefined;
     const one = this.#withId(text, (other) => likeName(called, other.table) || isCalled(called, this.#known.get(other.table.name)) || (!areOfOthers(other) && hasSort(other.guess.types, called)));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
