@@ -5,6 +5,7 @@ import type { Kind } from './kind.ts';
 import { placed } from './mergetext.ts';
 import { keyName } from './tokens.ts';
 import { entryKey, keyedLists, keysOf, type KeyedLists } from './translate/keyed.ts';
+import { mergedStyle } from './translate/jsonstyle.ts';
 import { notate, readNotation } from './translate/notation.ts';
 import { childOf, childrenOf, Decoded, deleteChild, Entries, isPlainObject, setChild, unwrap, type Node } from './tree.ts';
 
@@ -18,12 +19,18 @@ export type Change =
 /** `names` is the way to where the walk is now. */
 interface Walk { readonly sourceKeys: KeyedLists; readonly targetKeys: KeyedLists; readonly names: string[]; readonly found: RawChange[] }
 /** A change with its way as names, before it is written as a pointer. */
-export type RawChange = { names: readonly string[]; change: 'new' | 'target-only' | 'differs'; source: Node; target: Node } | { names: readonly string[]; change: 'order'; source: string[]; target: string[] };
+export type RawChange = { names: readonly string[]; change: 'new' | 'target-only' | 'differs'; source: Node; target: Node } | { names: readonly string[]; change: 'order'; source: string[]; target: string[] } | Restyled;
+/** Packed JSON is written in another way, whatever else differs in it. */
+interface Restyled { names: readonly string[]; change: 'style'; source: Decoded; target: Decoded }
 
 /** All differences, in document order of the source; empty exactly where the two are equal. */
 export function compareValues(kind: Kind, source: Json, target: Json): Change[] {
-  return rawChanges(kind, readNotation(source), readNotation(target)).map(written);
+  const changes = rawChanges(kind, readNotation(source), readNotation(target));
+  // How it is written goes with what differs inside; it is worth a word only where nothing does.
+  return changes.filter((one) => one.change !== 'style' || !changes.some((other) => other !== one && isWithin(other.names, one.names))).map(written);
 }
+
+function isWithin(names: readonly string[], outer: readonly string[]): boolean { return names.length >= outer.length && outer.every((name, i) => name === names[i]); }
 
 export function rawChanges(kind: Kind, source: Node, target: Node): RawChange[] {
   const walk: Walk = { sourceKeys: keyedLists(kind, source), targetKeys: keyedLists(kind, target), names: [], found: [] };
@@ -36,7 +43,7 @@ function written(raw: RawChange): Change {
   switch (raw.change) {
     case 'new': return { change: 'new', at, source: notate(raw.source) };
     case 'target-only': return { change: 'target-only', at, target: notate(raw.target) };
-    case 'differs': return { change: 'differs', at, source: notate(raw.source), target: notate(raw.target) };
+    case 'differs': case 'style': return { change: 'differs', at, source: notate(raw.source), target: notate(raw.target) };
     case 'order': return { change: 'order', at, source: raw.source, target: raw.target };
   }
 }
@@ -45,6 +52,7 @@ function differ(source: Node, target: Node, walk: Walk): void {
   if (source === target) return;
   if (source instanceof Decoded && target instanceof Decoded && sameShape(source, target)) {
     differ(source.body, target.body, walk);
+    if (source.how !== target.how) walk.found.push({ names: [...walk.names], change: 'style', source, target });
   } else if (Array.isArray(source) && Array.isArray(target) && walk.sourceKeys.get(source) === walk.targetKeys.get(target)) differLists(source, target, walk);
   else if (isMap(source) && isMap(target) && sameSort(source, target)) {
     if (isPlainObject(source) && isPlainObject(target)) differPlain(source, target, walk);
@@ -63,7 +71,8 @@ export function sameLeaf(source: Node, target: Node): boolean {
 /** Only then can a difference inside be carried out inside. */
 function sameShape(source: Decoded, target: Decoded): boolean {
   const [a, b] = [source.body, target.body];
-  return source.codec === target.codec && source.how === target.how && ((Array.isArray(a) && Array.isArray(b)) || (isMap(a) && isMap(b) && sameSort(a, b)));
+  if (source.codec !== target.codec || (source.how !== target.how && source.codec !== 'json')) return false;
+  return a instanceof Decoded && b instanceof Decoded ? sameShape(a, b) : (Array.isArray(a) && Array.isArray(b)) || (isMap(a) && isMap(b) && sameSort(a, b));
 }
 
 function isMap(node: Node): boolean {
@@ -140,8 +149,8 @@ export function overlay(kind: Kind, whole: Json, before: Json, now: Json): Json 
 export function applyRaw(kind: Kind, target: Json, changes: readonly RawChange[]): Json {
   const holder: Node = [readNotation(target)];
   const keys = keyedLists(kind, holder[0]);
-  // Removals from the end, so that indices before them stay true; then values; the order of lists last.
-  const rank = { 'target-only': 0, differs: 1, new: 2, order: 3 } as const;
+  // Removals from the end, so that indices before them stay true; then values; the order of lists, and how all of it is written, last.
+  const rank = { 'target-only': 0, differs: 1, new: 2, order: 3, style: 4 } as const;
   const removals = changes.filter((change) => change.change === 'target-only').reverse();
   const others = changes.filter((change) => change.change !== 'target-only').sort((a, b) => rank[a.change] - rank[b.change]);
   for (const change of [...removals, ...others]) applyOne(holder, change, keys);
@@ -155,6 +164,7 @@ function applyOne(holder: Node[], change: RawChange, keys: KeyedLists): void {
   for (const name of full.slice(0, -1)) { const at = keyOf(parent, name, keys); way.push([parent, at]); parent = childOf(parent, at); }
   const key = keyOf(parent, full.at(-1) as string, keys);
   if (change.change === 'target-only') { deleteChild(parent, key); return; }
+  if (change.change === 'style') { restyle(childOf(parent, key), change); return; }
   if (change.change === 'order') { reorder(childOf(parent, key), change.source, keys); return; }
   const list = unwrap(parent);
   if (Array.isArray(list) && change.change === 'new') (list as Node[]).push(change.source);
@@ -170,6 +180,13 @@ function keyOf(node: Node, name: string, keys: KeyedLists): string | number {
   if (!Array.isArray(list)) return name;
   const key = keys.get(list);
   return key === undefined ? Number(name) : list.findIndex((entry) => entryKey(entry, key) === name);
+}
+
+/** As the source writes it, where it is the source's; else with the habits that the source took up or dropped. */
+function restyle(node: Node, { source, target }: Restyled): void {
+  let packed = node;
+  while (packed instanceof Decoded && packed.codec !== source.codec) packed = packed.body;
+  if (packed instanceof Decoded) packed.how = sameLeaf(packed.body, source.body) ? source.how : mergedStyle(packed.how, target.how, source.how);
 }
 
 function reorder(node: Node, order: readonly string[], keys: KeyedLists): void {

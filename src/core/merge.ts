@@ -128,14 +128,20 @@ function around(at: string): string[] {
 
 /** The order of a list and what is in its entries can be changed independently; so can entries be added and removed while others are moved. */
 function goTogether(one: RawChange, other: RawChange): boolean {
+  if (one.change === 'style') return goesWithStyle(one, other);
+  if (other.change === 'style') return goesWithStyle(other, one);
   if (one.names.length === other.names.length) return false;
   const outer = one.names.length < other.names.length ? one : other;
   return outer.change === 'order';
 }
 
+/** How something is written does not hinder what happens inside, nor its order. */
+function goesWithStyle(style: RawChange, other: RawChange): boolean { return other.change === 'style' || other.change === 'order' || other.names.length > style.names.length; }
+
 function sameChange(one: Marked, other: Marked): boolean {
   const [a, b] = [one.change, other.change];
   if (one.at !== other.at || a.change !== b.change) return false;
+  if (a.change === 'style' || b.change === 'style') return a.change === 'style' && b.change === 'style' && a.source.how === b.source.how && a.target.how === b.target.how;
   if (a.change === 'order' || b.change === 'order') return a.change === 'order' && b.change === 'order' && sameList(a.source, b.source);
   return a.change === 'target-only' || sameLeaf(a.source, b.source);
 }
@@ -144,7 +150,8 @@ function whose(ours: readonly Marked[], theirs: readonly Marked[]): ThreeWay['by
   const [here, there] = [overlapping(ours), overlapping(theirs)];
   return (at) => {
     const place = { at } as Marked;
-    const [bySource, byTarget] = [here(place).length > 0, there(place).length > 0];
+    const counts = (one: Marked): boolean => one.change.change !== 'style' || one.at === at;
+    const [bySource, byTarget] = [here(place).some(counts), there(place).some(counts)];
     return bySource ? (byTarget ? 'both' : 'source') : byTarget ? 'target' : undefined;
   };
 }

@@ -16,7 +16,7 @@ export type Packing = 'json' | 'list' | 'php' | 'base64' | 'digits' | 'boolean';
 
 /** A value that lay inside a text: JSON in a string, a list such as "4,5,6". */
 export class Decoded extends Marked {
-  constructor(readonly codec: Packing, public body: Node, readonly how = '') { super(); }
+  constructor(readonly codec: Packing, public body: Node, public how = '') { super(); }
 }
 
 /** A map whose order or whose keys need care: kept as pairs. `className`: the members of an object of that class. */

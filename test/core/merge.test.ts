@@ -1,6 +1,6 @@
 import { expect, test } from '@jest/globals';
 import fc from 'fast-check';
-import { canonical, mergeTexts, threeWay, type Json, type Side } from '../../src/core/index.ts';
+import { applyChanges, canonical, compareValues, mergeTexts, threeWay, type Json, type Side } from '../../src/core/index.ts';
 import { kindOf } from '../helpers/arbitrary.ts';
 
 const KIND = kindOf({ keyed: [{ path: '$.rows', key: 'key' }] });
@@ -22,6 +22,22 @@ test('different places merge by themselves; one place changed to two things is a
   expect(merge(base, { ...source, style: { ink: '#000' } }, target)).toEqual({ merged: false, clashes: ['/style/ink'] });
   expect(merge(base, { ...base, rows: [] }, target)).toEqual({ merged: false, clashes: ['/rows/q'] });
   expect(merge(base, { ...source, style: { ink: '#999' } }, target)).toMatchObject({ merged: true, value: { style: { ink: '#999', gap: 4 } } });
+});
+
+test('JSON in a text merges inside, however each side writes it; what is only written otherwise is a change of the whole', () => {
+  const packed = (body: Json, how = ''): Json => ({ packed: how === '' ? { '@json': body } : { '@json': body, how } });
+  const [base, source, target] = [packed({ a: 1, b: 'x' }, 'ascii'), packed({ a: 2, b: 'x' }), packed({ a: 1, b: '/fares/' }, 'spaced ascii slashes')];
+  // The source has no sign any more that would be escaped; the target writes two things otherwise.
+  expect(merge(base, source, target)).toEqual({ merged: true, value: packed({ a: 2, b: '/fares/' }, 'spaced slashes') });
+  expect(merge(base, target, source)).toEqual({ merged: true, value: packed({ a: 2, b: '/fares/' }, 'spaced slashes') });
+  expect(merge(base, packed({ a: 1, b: 'y' }, 'wide'), target)).toEqual({ merged: false, clashes: ['/packed/b'] });
+  // Where the source is right everywhere, its gaps are right too; else nothing is known of them.
+  const uneven = packed({ a: 1, b: 'z' }, 'gaps=,s2');
+  expect(merge(base, uneven, base)).toEqual({ merged: true, value: uneven });
+  expect(merge(base, uneven, packed({ a: 3, b: 'x' }))).toEqual({ merged: true, value: packed({ a: 3, b: 'z' }) });
+  expect(compareValues(KIND, source, target)).toEqual([{ change: 'differs', at: '/packed/a', source: 2, target: 1 }, { change: 'differs', at: '/packed/b', source: 'x', target: '/fares/' }]);
+  expect(compareValues(KIND, packed([1], 'wide'), packed([1]))).toEqual([{ change: 'differs', at: '/packed', source: { '@json': [1], how: 'wide' }, target: { '@json': [1] } }]);
+  expect(applyChanges(KIND, target, source)).toEqual(source);
 });
 
 test('where one side did not move, the other one comes out', () => {

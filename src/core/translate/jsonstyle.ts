@@ -107,6 +107,15 @@ export function styled(json: string, words: string): string {
   return gaps === undefined ? written : withGaps(written, gaps);
 }
 
+/** The words for a text of which others changed the habits from `before` to `now`: as two sides changed what it says. What goes by places holds no more. */
+export function mergedStyle(own: string, before: string, now: string): string {
+  const [mine, was, is] = [own, before, now].map((words) => new Set(withoutPlaces(words).split(' '))) as [Set<string>, Set<string>, Set<string>];
+  const habits = [SPACING, ESCAPES].map((all) => all.map(({ word }) => word));
+  const taken = (word: string): boolean => (mine.has(word) && !(was.has(word) && !is.has(word))) || (is.has(word) && !was.has(word));
+  const [spacing = [], escapes = []] = habits.map((words) => words.filter(taken));
+  return [...spacing.slice().sort((a, b) => Number(is.has(b)) - Number(is.has(a))).slice(0, 1), ...escapes].join(' ');
+}
+
 /** The words without those that go by numbers of places and texts: what they say of a text from which something was left out. */
 export function withoutPlaces(words: string): string { return words.split(' ').filter((word) => !word.startsWith(GAPS) && !word.startsWith(BUT)).join(' '); }
 
