@@ -176,7 +176,9 @@ export class Passage {
     // How often each is meant counts too: of two places one may hold a number that says nothing there.
     const known = row.references.map((one) => this.#matched(one.to)).sort();
     if (!isDeepStrictEqual(known, there.references.map((one) => one.to).sort())) return true;
-    return (row.text ?? JSON.stringify((await row.load()).value)).includes(this.#host);
+    const text = row.text ?? JSON.stringify((await row.load()).value);
+    // Other ids in base64 are other signs, which may be written otherwise or not.
+    return text.includes(this.#host) || text.includes('"@base64"');
   }
 
   /** The row as the target reads it, wherever that is written alike there; with numbers that are ids by chance. Both values are opened. */

@@ -19,6 +19,8 @@ export interface CmsSite {
   show(script: string): string;
   /** Fills it with more: a script of the same folder, which can be told the address of the other site. */
   fill(script: string, other?: string): void;
+  /** The same of a script that says something: what it prints. */
+  told(script: string, ...words: string[]): string;
   page(path: string): Promise<{ status: number; text: string }>;
   stop(): void;
 }
@@ -48,6 +50,7 @@ require_once ABSPATH . 'wp-settings.php';
     php: (code) => call('php', ['-r', `$_SERVER['HTTP_HOST']='127.0.0.1:${port}';$_SERVER['REQUEST_URI']='/';require '${folder}/wp-load.php';${code}`]),
     show: (script) => site.php(readFileSync(join(PARTS, script), 'utf8').replace('<?php', '')),
     fill: (script, other = '') => { call('php', [join(PARTS, script), folder, seed, address, other], { stdio: ['ignore', 'ignore', 'inherit'] }); },
+    told: (script, ...words) => call('php', ['-d', 'display_errors=0', join(PARTS, script), folder, seed, address, ...words]),
     async page(path) { const answer = await fetch(address + path, { redirect: 'follow' }); return { status: answer.status, text: await answer.text() }; },
     // With its workers, which would go on without it.
     stop() { if (child.pid !== undefined) process.kill(-child.pid, 'SIGKILL'); },
@@ -82,6 +85,6 @@ export class CmsPair {
   /** All rows of the live site but our own, and those that the CMS makes anew by itself. */
   dump(): string {
     return call('mysqldump', ['--no-defaults', `--socket=${this.server.socket}`, '-uroot', '--skip-extended-insert', '--order-by-primary', '--skip-dump-date', '--skip-comments', `--ignore-table=${this.live.database}.skf7_pochette_ledger`, this.live.database])
-    .replace(/ AUTO_INCREMENT=\d+/g, '').split('\n').filter((line) => !/'(_transient|_site_transient|rewrite_rules|cron'|category_children')/.test(line)).join('\n');
+    .replace(/ AUTO_INCREMENT=\d+/g, '').split('\n').filter((line) => !/'(_transient|_site_transient|rewrite_rules|cron'|[\w-]+_children')/.test(line)).join('\n');
   }
 }

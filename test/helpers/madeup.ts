@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { COUNTED } from './databasepair.ts';
+import { draws } from './draws.ts';
 import type { Sort } from './quayside.ts';
 
 /** How the key of a table is made: counted by the server, made up by a machine, or the name itself. */
@@ -26,38 +27,38 @@ export class MadeUp {
   readonly #beside: Beside[] = [];
   readonly #there: ReadonlySet<string>;
   readonly #seed: number;
-  #state: number;
 
   constructor(seed: number, sort: Sort) {
-    this.#seed = this.#state = seed;
+    this.#seed = seed;
+    const { next, pick, chance } = draws(seed);
     this.#sort = sort;
-    this.#style = this.#pick(STYLES);
-    const [prefix, plural, tied, named] = [this.#pick(['', 'app_']), this.#chance(0.7), this.#pick([0, 0.5, 1]), this.#pick(['slug', 'code', 'handle'])];
-    const pointing = this.#pick(['*_id', '*_id', 'id_*', '*_ref', '*']);
+    this.#style = pick(STYLES);
+    const [prefix, plural, tied, named] = [pick(['', 'app_']), chance(0.7), pick([0, 0.5, 1]), pick(['slug', 'code', 'handle'])];
+    const pointing = pick(['*_id', '*_id', 'id_*', '*_ref', '*']);
     const table = (words: string): string => prefix + this.#style(words);
     const column = (noun: string): string => this.#style(pointing.replace('*', noun));
-    const nouns = NOUNS.map((noun) => ({ noun, at: this.#next() })).sort((a, b) => a.at - b.at).slice(0, 3 + Math.floor(this.#next() * 3));
+    const nouns = NOUNS.map((noun) => ({ noun, at: next() })).sort((a, b) => a.at - b.at).slice(0, 3 + Math.floor(next() * 3));
     for (const { noun } of nouns) {
-      const key = this.#pick<Key>(['counted', 'counted', 'counted', 'made', 'name']);
-      const id = this.#style(this.#pick(['id', `${noun}_id`]));
-      this.#entities.push({ noun, table: table(plural ? pluralOf(noun) : noun), key, id, name: key === 'name' ? id : this.#style(named), unique: this.#chance(0.6), columns: [] });
+      const key = pick<Key>(['counted', 'counted', 'counted', 'made', 'name']);
+      const id = this.#style(pick(['id', `${noun}_id`]));
+      this.#entities.push({ noun, table: table(plural ? pluralOf(noun) : noun), key, id, name: key === 'name' ? id : this.#style(named), unique: chance(0.6), columns: [] });
     }
     for (const [i, entity] of this.#entities.entries()) {
-      const add = (name: string, holds: Column['holds'], to: Entity, nullable = true): void => { if (![entity.id, entity.name, ...entity.columns.map((one) => one.name)].includes(name)) entity.columns.push({ name, holds, to, held: holds === 'reference' && this.#entities.indexOf(to) <= i && this.#chance(tied), nullable }); };
+      const add = (name: string, holds: Column['holds'], to: Entity, nullable = true): void => { if (![entity.id, entity.name, ...entity.columns.map((one) => one.name)].includes(name)) entity.columns.push({ name, holds, to, held: holds === 'reference' && this.#entities.indexOf(to) <= i && chance(tied), nullable }); };
       add(this.#style('title'), 'title', entity);
-      for (let n = 0; n < 2; n++) { const to = this.#pick(this.#entities.filter((one) => one !== entity)); add(column(n === 0 ? to.noun : `${this.#pick(['main', 'next', 'default'])}_${to.noun}`), 'reference', to, this.#entities.indexOf(to) > i || this.#chance(0.5)); }
-      if (this.#chance(0.4)) add(column('parent'), 'reference', entity);
-      if (this.#chance(0.5)) { const to = this.#pick(this.#entities.filter((one) => one.key !== 'made')); add(this.#style(`${to.noun}_ids`), 'list', to); }
-      if (this.#chance(0.6)) add(this.#style(this.#pick(['settings', 'config', 'extra'])), 'json', this.#pick(this.#entities));
-      if (this.#chance(0.5)) add(this.#style(this.#pick(['body', 'content'])), 'markup', this.#pick(this.#entities));
-      if (this.#chance(0.5)) add(this.#style(this.#pick(['width', 'seats', 'per_page'])), 'number', entity);
-      if (this.#chance(0.3)) add(this.#style('status'), 'state', entity);
+      for (let n = 0; n < 2; n++) { const to = pick(this.#entities.filter((one) => one !== entity)); add(column(n === 0 ? to.noun : `${pick(['main', 'next', 'default'])}_${to.noun}`), 'reference', to, this.#entities.indexOf(to) > i || chance(0.5)); }
+      if (chance(0.4)) add(column('parent'), 'reference', entity);
+      if (chance(0.5)) { const to = pick(this.#entities.filter((one) => one.key !== 'made')); add(this.#style(`${to.noun}_ids`), 'list', to); }
+      if (chance(0.6)) add(this.#style(pick(['settings', 'config', 'extra'])), 'json', pick(this.#entities));
+      if (chance(0.5)) add(this.#style(pick(['body', 'content'])), 'markup', pick(this.#entities));
+      if (chance(0.5)) add(this.#style(pick(['width', 'seats', 'per_page'])), 'number', entity);
+      if (chance(0.3)) add(this.#style('status'), 'state', entity);
     }
     const besides: [Beside['is'], string[]][] = [['rows', ['row', 'step', 'slide']], ['links', ['']], ['fields', ['meta', 'attributes']], ['texts', ['texts', 'translations']]];
     for (const of of this.#entities.filter((one) => one.key !== 'name')) for (const [is, words] of besides) {
-      const to = this.#pick(this.#entities.filter((one) => one !== of));
-      const word = is === 'links' ? to.noun : this.#pick(words);
-      if (this.#chance(0.3)) this.#beside.push({ is, table: table(`${of.noun}_${is === 'rows' && plural ? pluralOf(word) : word}`), of, to, held: this.#chance(tied), own: column(of.noun), other: column(to.noun) });
+      const to = pick(this.#entities.filter((one) => one !== of));
+      const word = is === 'links' ? to.noun : pick(words);
+      if (chance(0.3)) this.#beside.push({ is, table: table(`${of.noun}_${is === 'rows' && plural ? pluralOf(word) : word}`), of, to, held: chance(tied), own: column(of.noun), other: column(to.noun) });
     }
     this.#there = this.#onLive();
   }
@@ -86,16 +87,6 @@ export class MadeUp {
     return [...things, ...beside].sort();
   }
 
-  #next(): number {
-    // Mulberry32, in the public domain.
-    this.#state = (this.#state + 0x6d2b79f5) | 0;
-    let mixed = Math.imul(this.#state ^ (this.#state >>> 15), 1 | this.#state);
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
-  }
-
-  #pick<T>(list: readonly T[]): T { return list[Math.floor(this.#next() * list.length)] as T; }
-  #chance(part: number): boolean { return this.#next() < part; }
   /** A number for a place of the world, the same on both sites. */
   #at(place: string, below: number): number {
     return createHash('sha256').update(`${this.#seed} ${place}`).digest().readUInt32BE() % below;

@@ -57,7 +57,7 @@ export class DataKinds {
       const said = this.#defined(found, definitions) ?? this.#of(one);
       // A guess that is none for a small number leaves it to the others.
       const isOpen = !said || (said.above !== undefined && Number(one.digits) <= said.above);
-      const meant = isOpen || said === A_MEASURE ? this.#guesses(one, isOpen) : said.loose ? [...this.#alikeTo(one), said, ...this.#asValue(one)] : [said];
+      const meant = isOpen || said.kinds.length === 0 ? this.#guesses(one, isOpen) : said.loose ? [...this.#alikeTo(one), said, ...this.#asValue(one)] : [said];
       if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.start + one.digits.length, meant });
     }
     return { numbers, texts: content.texts };
@@ -70,7 +70,7 @@ export class DataKinds {
     return rules.map((rule): Meant => meaningHere(rule, Object.fromEntries(beside), { name, item: '', definitions, around: undefined })).find(({ kinds }) => kinds.length > 0);
   }
 
-  /** What is called as the very thing is none of the measures that go by that word: if it is `open` what the name means, anything is guessed. */
+  /** What is called as the very thing is none of the measures, nor of the ids of others, that go by that word: if it is `open` what the name means, anything is guessed. */
   #guesses(one: Found, open: boolean): Meant[] {
     const all = [...this.#alikeTo(one), ...this.#asValue(one)];
     return open ? all : all.filter((guess) => guess.alike);

@@ -49,6 +49,13 @@ export class Importer {
     return { value: plainOf(this.#resolve(tree, { names: [], keyed, missing })), missing };
   }
 
+  /** A packed value as it is written on the site; undefined where something in it is not there. */
+  packed(node: Decoded): unknown {
+    const missing: Missing[] = [];
+    const value = this.#resolve(node, { names: [], keyed: NO_KEYS, missing });
+    return missing.length > 0 ? undefined : value;
+  }
+
   /** The same tree with references, texts and packed values made local. `names`: the way to the node; it is changed on the way down and back. */
   #resolve(node: Node, at: Resolving): Node {
     if (typeof node !== 'object' || node === null) return node;
@@ -118,6 +125,8 @@ export class Importer {
     return pieces.map((piece, i) => writtenPiece(piece, i, within) ?? (usual && typeof piece === 'object' && piece.token === 'path' ? writtenPath(usualPath(piece.address, this.#kinds), piece, i, within) : undefined));
   }
 }
+
+const NO_KEYS: KeyedLists = new Map();
 
 /** Where resolving is, what lists go by keys, and what is missing so far. */
 interface Resolving { readonly names: string[]; readonly keyed: KeyedLists; readonly missing: Missing[] }

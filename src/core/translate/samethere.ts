@@ -4,6 +4,7 @@ import type { SiteIndex } from '../siteindex.ts';
 import { keyName, pointsToItem } from '../tokens.ts';
 import { Decoded, Entries, Exact, isPlainObject, Reference, Text, type Key, type Node } from '../tree.ts';
 import { encode } from './codecs.ts';
+import { Importer } from './local.ts';
 import { notate, readNotation } from './notation.ts';
 import { joinPieces } from './packedtext.ts';
 import { writtenPiece, writtenReference } from './written.ts';
@@ -22,15 +23,19 @@ export function asReadThere(value: Json, there: Json, index: SiteIndex): { reado
 
 class Reading {
   readonly #index: SiteIndex;
+  readonly #importer: Importer;
   readonly strays: Stray[] = [];
   /** Inside a value in PHP's format. */
   #php = false;
 
-  constructor(index: SiteIndex) { this.#index = index; }
+  constructor(index: SiteIndex) {
+    this.#index = index;
+    this.#importer = new Importer(index, new Map());
+  }
 
   node(node: Node, there: Node, way: readonly (string | number)[]): Node {
     if (isWord(node) && isWord(there)) return this.#word(node, there, way);
-    if (node instanceof Decoded && there instanceof Decoded) return node.codec === there.codec ? new Decoded(node.codec, this.#inside(node, there, way), node.how) : node;
+    if (node instanceof Decoded && there instanceof Decoded) return node.codec === there.codec ? this.#likeWritten(new Decoded(node.codec, this.#inside(node, there, way), node.how), there) : node;
     // Of a list in a text one entry is left, or none.
     if (node instanceof Decoded && node.codec === 'list' && isWord(there)) return this.#listed(node) === this.#written(there) ? there : node;
     // An empty map and an empty list are one to PHP.
@@ -46,6 +51,13 @@ class Reading {
     const read = this.node(body, there.body, way);
     this.#php = before;
     return read;
+  }
+
+  /** How JSON is written cannot be seen where it has no sign that could be written otherwise, as what is in base64 has on one site and not on the other. */
+  #likeWritten(node: Decoded, there: Decoded): Decoded {
+    if (node.codec !== 'json' || node.how === there.how) return node;
+    const written = this.#importer.packed(node);
+    return written !== undefined && written === this.#importer.packed(there) ? new Decoded(node.codec, node.body, there.how) : node;
   }
 
   /** A list in a text, as it stands on the target. */

@@ -24,6 +24,9 @@ export function everywhereText(targets: readonly Target[], plan: DraftPlan, susp
   for (const { kind, whole } of plan.wholes()) {
     lines.references.sure.push(...byWhole(kind, whole));
     say(lines.patterns, [`'[${whole} {id}'`, `'[${whole} … id={id}'`], kind);
+    // Data of texts is called as often with capitals.
+    const last = lastOf(whole);
+    say(lines.comments, [`${last}_id`, `${last}_ids`, `${last}Id`, `${last}Ids`, `'*_${last}_id'`, `'*_${last}_ids'`], kind);
   }
   say(lines.patterns, worded.length === 0 ? [] : WORD_AND_ID.map((pattern) => `'${pattern}'`), `[${worded.join(', ')}]`);
   const sections = (Object.entries(lines) as [Section, Lines][]).filter(([, { sure, perhaps }]) => sure.length + perhaps.length > 0);
@@ -49,7 +52,7 @@ export function calledLines(kinds: readonly string[]): string[] {
 
 /** References by the whole of what things are called, which no small number is too small for: "rate_id" and "hb_rate", but not "rate". */
 function byWhole(kind: string, whole: string): string[] {
-  const [last, many] = [whole.replace(/^.*[_-]/, ''), whole.endsWith('y') ? `${whole.slice(0, -1)}ies` : `${whole}s`];
+  const [last, many] = [lastOf(whole), whole.endsWith('y') ? `${whole.slice(0, -1)}ies` : `${whole}s`];
   const list = (names: readonly string[]): string => [...new Set(names)].flatMap((name) => [quoted(name), quoted(`*_${name}`)]).join(', ');
   const ids = [`${last}_id`, `${last}_ids`, ...(whole === last ? [] : [whole, many])];
   return [
@@ -57,6 +60,8 @@ function byWhole(kind: string, whole: string): string[] {
     `- { path: $..*, in: keys, loose: true, named: [${list([`by_${last}`, `per_${last}`, `${last}_ids`, ...(whole === last ? [] : [many])])}], to: ${kind} }`,
   ];
 }
+
+function lastOf(whole: string): string { return whole.replace(/^.*[_-]/, ''); }
 
 /** An id behind a word in one text. */
 const WORD_AND_ID = ['{word}:{id}', '{word}|{id}', '{word}/{id}', '{word}={id}', '{word}-{id>9}', '{word}_{id>9}'];

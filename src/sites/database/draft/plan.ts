@@ -26,6 +26,8 @@ export interface Sort { readonly rows: readonly Row[]; readonly points: Readonly
 const MOST_REFERENCES = 12;
 /** A map by things, of which the name does not say what it has for each. */
 const SOMETHING_BY = /^by[_-]/i;
+/** Ids of which a word beside them says of what sort they are, as the layout knows. */
+const SAID_BESIDE = /^(?:object|item|target|entity)_?id$/i;
 /** Words that could mean anything. */
 const ANYTHING: ReadonlySet<string> = new Set(['item', 'entry', 'record', 'row', 'element', 'node', 'object', 'value', 'link', 'list', 'group', 'set', 'field', 'option', 'setting', 'string', 'meta', 'log', 'map', 'name', 'key', 'part', 'unit', 'thing', 'rule', 'data', 'css']);
 /** What pictures are called, whatever their table is. */
@@ -201,7 +203,8 @@ export class DraftPlan {
     const found = leaves.flatMap((leaf) => { const kind = this.kindAt(leaf, whole); return kind === undefined ? [] : [{ path: `${leaf[0]}${step(leaf[1])}`, kind }]; });
     return [...groupBy(found, ({ path }) => path)].slice(0, MOST_REFERENCES).map(([path, same]) => {
       const kinds = [...new Set(same.map(({ kind }) => kind))];
-      return `{ path: "${path}", to: ${kinds.length === 1 ? kinds[0] ?? '' : `[${kinds.join(', ')}]`} }`;
+      // Where the layout guesses as well, a number that is no id is nobody's mistake.
+      return `{ path: "${path}", ${this.like === undefined ? '' : 'loose: true, '}to: ${kinds.length === 1 ? kinds[0] ?? '' : `[${kinds.join(', ')}]`} }`;
     });
   }
 
@@ -211,7 +214,7 @@ export class DraftPlan {
     // An id that stands alone is one of what it stands in.
     const above = path.replace(/\[\*\]$/, '');
     const called = !/^(?:ids?|\[\*\]|\*)$/i.test(last) ? last : whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
-    if (saysHowMany(called) || (last === '*' && SOMETHING_BY.test(called))) return undefined;
+    if (saysHowMany(called) || (last === '*' && SOMETHING_BY.test(called)) || (this.like !== undefined && SAID_BESIDE.test(last))) return undefined;
     const one = this.#withId(text, (other) => likeName(called, other.table) || isCalled(called, this.#known.get(other.table.name)) || (!areOfOthers(other) && hasSort(other.guess.types, called)));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);

@@ -1,0 +1,62 @@
+import { writeFileSync } from 'node:fs';
+import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
+import { call } from '../helpers/calls.ts';
+import { CmsPair, hasCms, type CmsSite } from '../helpers/cms.ts';
+import { madeUpExtension, type Extension } from '../helpers/extension.ts';
+import { hasMariaDb } from '../helpers/servers.ts';
+
+/** Extensions in shapes that nobody has thought of, without and with tables of their own. */
+const [PLAIN, WITH_TABLES] = [[1, 5, 20], [50, 56, 61]];
+
+(hasMariaDb && hasCms ? describe : describe.skip)('a real CMS with extensions that were made up', () => {
+  const pair = new CmsPair();
+  const start: Partial<Record<'cms_dev' | 'cms_live', string>> = {};
+  const run = (...words: string[]) => pair.bench.run(...words);
+  const database = (name: string): string[] => ['--no-defaults', `--socket=${pair.server.socket}`, '-uroot', name];
+  const NAMES = ['cms_dev', 'cms_live'] as const;
+
+  beforeAll(async () => {
+    await pair.start();
+    for (const name of NAMES) start[name] = call('mysqldump', [...database(name), '--hex-blob']);
+  }, 180_000);
+  afterAll(() => pair.stop());
+
+  /** As if nobody had ever been there. */
+  function begin(extension: Extension): void {
+    for (const name of NAMES) {
+      pair.server.run(`drop database ${name}; create database ${name} character set utf8mb4`);
+      call('mariadb', database(name), { input: start[name] ?? '' });
+    }
+    writeFileSync(pair.bench.path('extension.json'), JSON.stringify(extension));
+    for (const site of [pair.dev, pair.live]) site.fill('extension.php', pair.bench.path('extension.json'));
+  }
+
+  /** What places do not hold what they should. */
+  function wrong(site: CmsSite): unknown[] { return (JSON.parse(site.told('extension.php', pair.bench.path('extension.json'), 'look')) as [string, unknown, unknown][]).filter(([, wanted, is]) => JSON.stringify(wanted) !== JSON.stringify(is)); }
+
+  async function carried(extension: Extension, prepare?: () => Promise<void>): Promise<void> {
+    begin(extension);
+    await prepare?.();
+    expect(wrong(pair.dev)).toEqual([]);
+    const before = pair.dump();
+    const ran = await run('import', 'dev', 'live', '--yes', '--decide', 'source', '--json');
+    expect([ran.err, ran.code]).toEqual(['', 0]);
+    expect(wrong(pair.live)).toEqual([]);
+    expect((await run('import', 'dev', 'live', '--yes', '--decide', 'source')).out).toContain('Nothing to do');
+    expect((await run('undo', 'live', '--yes')).code).toBe(0);
+    expect(pair.dump()).toBe(before);
+  }
+
+  test.each(PLAIN)('%i: everything that it means by an id or an address is meant on the other site, and every number stays what it is', async (seed) => {
+    pair.configure();
+    await carried(madeUpExtension(seed, false));
+  }, 60_000);
+
+  test.each(WITH_TABLES)('%i: the same with a table of its own, of which a draft makes out what it is', async (seed) => {
+    pair.configure();
+    await carried(madeUpExtension(seed, true), async () => {
+      expect((await run('layout', 'draft', 'dev', '-o', `draft-${seed}.yaml`)).code).toBe(0);
+      pair.configure(`draft-${seed}.yaml`);
+    });
+  }, 60_000);
+});
