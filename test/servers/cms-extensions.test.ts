@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs';
+import { appendFileSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
 import { call } from '../helpers/calls.ts';
 import { CmsPair, hasCms, type CmsSite } from '../helpers/cms.ts';
@@ -34,29 +34,31 @@ const [PLAIN, WITH_TABLES] = [[1, 5, 20], [50, 56, 61]];
   /** What places do not hold what they should. */
   function wrong(site: CmsSite): unknown[] { return (JSON.parse(site.told('extension.php', pair.bench.path('extension.json'), 'look')) as [string, unknown, unknown][]).filter(([, wanted, is]) => JSON.stringify(wanted) !== JSON.stringify(is)); }
 
-  async function carried(extension: Extension, prepare?: () => Promise<void>): Promise<void> {
+  async function carried(extension: Extension, prepare: () => Promise<string>): Promise<void> {
     begin(extension);
-    await prepare?.();
+    const from = await prepare();
     expect(wrong(pair.dev)).toEqual([]);
     const before = pair.dump();
-    const ran = await run('import', 'dev', 'live', '--yes', '--decide', 'source', '--json');
+    const ran = await run('import', from, 'live', '--yes', '--decide', 'source', '--json');
     expect([ran.err, ran.code]).toEqual(['', 0]);
     expect(wrong(pair.live)).toEqual([]);
-    expect((await run('import', 'dev', 'live', '--yes', '--decide', 'source')).out).toContain('Nothing to do');
+    expect((await run('import', from, 'live', '--yes', '--decide', 'source')).out).toContain('Nothing to do');
     expect((await run('undo', 'live', '--yes')).code).toBe(0);
     expect(pair.dump()).toBe(before);
   }
 
   test.each(PLAIN)('%i: everything that it means by an id or an address is meant on the other site, and every number stays what it is', async (seed) => {
-    pair.configure();
-    await carried(madeUpExtension(seed, false));
+    await carried(madeUpExtension(seed, false), () => { pair.configure(); return Promise.resolve('dev'); });
   }, 60_000);
 
-  test.each(WITH_TABLES)('%i: the same with a table of its own, of which a draft makes out what it is', async (seed) => {
+  test.each(WITH_TABLES)('%i: the same with a table of its own, of which a draft makes out what it is, by way of a folder', async (seed) => {
     pair.configure();
     await carried(madeUpExtension(seed, true), async () => {
       expect((await run('layout', 'draft', 'dev', '-o', `draft-${seed}.yaml`)).code).toBe(0);
       pair.configure(`draft-${seed}.yaml`);
+      appendFileSync(pair.bench.path('pochette.yaml'), `  repo:\n    url: folder:configuration-${seed}\n`);
+      expect((await run('import', 'dev', 'repo', '--yes', '--quiet')).err).toBe('');
+      return 'repo';
     });
   }, 60_000);
 });

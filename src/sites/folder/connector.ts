@@ -33,6 +33,8 @@ export class FolderConnector implements Connector {
   readonly #store: FileStore;
   readonly #answers = new Map<string, Answer>();
   #taken: { kinds: readonly KindDescription[]; facts: Pick<Facts, 'cms' | 'extensions' | 'theme'> } | undefined;
+  /** What was taken over stands in the folder. */
+  #isKept = true;
   #unlock: (() => Promise<void>) | undefined;
 
   constructor(name: string, url: string, folder: string) {
@@ -43,7 +45,8 @@ export class FolderConnector implements Connector {
 
   /** What is about to be imported: its kinds and its requirements are no hindrance for a folder. */
   takeOver(kinds: Kinds, facts: Pick<Facts, 'cms' | 'extensions' | 'theme'>): void {
-    this.#taken = { kinds: [...kinds.values()].map((kind) => kind.description), facts };
+    this.#taken = { kinds: [...kinds.values()].map((kind) => withoutOpening(kind.description)), facts };
+    this.#isKept = false;
   }
 
   async facts(): Promise<Facts> {
@@ -137,7 +140,8 @@ export class FolderConnector implements Connector {
 
   /** Kinds and where it came from stand beside the items. */
   #keepAbout(): void {
-    if (!this.#taken) return;
+    if (!this.#taken || this.#isKept) return;
+    this.#isKept = true;
     const { kinds, facts: { cms, extensions, theme } } = this.#taken;
     const kept = ((this.#store.yaml('kinds.yaml') as { kinds?: KindDescription[] } | undefined)?.kinds ?? []);
     const all = new Map([...kept, ...kinds].map((kind) => [kind.id, kind]));
@@ -220,3 +224,6 @@ function refusal(operation: Operation, filed: Filed | undefined): Refused | unde
   if (!filed) return new Refused(404, 'it is no longer there');
   return filed.etag === operation.ifMatch ? undefined : new Refused(412, 'it was changed meanwhile');
 }
+
+/** A kind as values in portable form need it: nothing in them has to be opened or looked up. Which references are to people, and which name an item, counts on any way. */
+function withoutOpening(kind: KindDescription): KindDescription { return { ...kind, codecs: [], references: kind.references.filter((rule) => rule.otherwise !== undefined || rule.naming) }; }

@@ -11,9 +11,12 @@ export function updated(text: string, content: JsonObject): string {
 
 export function fresh(content: JsonObject): string {
   const document = parseDocument('');
-  document.contents = document.createNode(content) as never;
+  document.contents = nodeOf(document, content) as never;
   return document.toString({ lineWidth: 0 });
 }
+
+/** What two places share in memory is written at both: files are read without aliases. */
+function nodeOf(document: Document, value: Json): YamlNode { return document.createNode(value, { aliasDuplicateObjects: false }); }
 
 function update(document: Document, node: YamlNode, value: Json): void {
   if (isMap(node) && isObject(value)) updateMap(document, node, value);
@@ -21,7 +24,7 @@ function update(document: Document, node: YamlNode, value: Json): void {
     value.forEach((entry, i) => {
       const child = node.items[i];
       if (child !== undefined && fits(child as YamlNode, entry)) update(document, child as YamlNode, entry);
-      else node.items[i] = document.createNode(entry);
+      else node.items[i] = nodeOf(document, entry);
     });
     node.items.length = value.length;
   } else if (isScalar(node) && node.value !== value) node.value = value;
@@ -31,7 +34,7 @@ function updateMap(document: Document, node: Extract<YamlNode, { items: unknown 
   for (const [key, entry] of Object.entries(value)) {
     const child = node.get(key, true);
     if (child !== undefined && fits(child as YamlNode, entry)) update(document, child as YamlNode, entry);
-    else node.set(key, document.createNode(entry));
+    else node.set(key, nodeOf(document, entry));
   }
   const gone = node.items.map((pair) => (isScalar(pair.key) ? pair.key.value : pair.key)).filter((key) => typeof key !== 'string' || !Object.hasOwn(value, key));
   for (const key of gone) node.delete(key);
