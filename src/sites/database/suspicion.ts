@@ -1,5 +1,6 @@
 import { parseAddress, pointer } from '../../core/address.ts';
 import type { Json } from '../../core/json.ts';
+import { readText } from '../../core/tokens.ts';
 import { localId, type SiteIndex } from '../../core/siteindex.ts';
 
 export interface Place { readonly address: string; readonly at: string; readonly what: string }
@@ -119,10 +120,17 @@ export class Suspicion {
   }
 }
 
+/** A name as a rule has it: an id in it is another one elsewhere. */
+function withoutIds(name: string): string {
+  const text = readText(name);
+  return typeof text === 'string' ? text : text.pieces.map((piece) => (typeof piece === 'string' ? piece : '*')).join('');
+}
+
 /** The last name on a way, with the one above it where there is one that says something. */
 function nameOf(way: readonly string[], { address }: Here): string {
   const [name = '', above] = way.filter((step) => !/^\d+$/.test(step)).reverse();
   // What is all that an item holds has no name but that of the item.
   if (above === undefined && name === WHOLE) return parseAddress(address).name;
-  return above === undefined || HOLDERS.has(above) ? name : `${above}.${name}`;
+  const called = withoutIds(name);
+  return above === undefined || HOLDERS.has(above) ? called : `${above}.${called}`;
 }
