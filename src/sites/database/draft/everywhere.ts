@@ -2,7 +2,7 @@ import { familyOf } from '../../../core/translate/likename.ts';
 import { groupBy } from '../../../core/json.ts';
 import { cellText, type Row } from '../cells.ts';
 import { couldBeMeasure, HOLDING, mentions, SAYING, type Mention } from './mentions.ts';
-import type { DraftPlan } from './plan.ts';
+import type { DraftPlan, Whole } from './plan.ts';
 import { isRowOf, likeName } from './points.ts';
 import type { Table } from '../engine.ts';
 import type { Suspect } from '../suspicion.ts';
@@ -21,13 +21,7 @@ export function everywhereText(targets: readonly Target[], plan: DraftPlan, susp
   for (const target of targets) mentioned(target, seen, lines);
   for (const suspect of suspects) suspected(suspect, lines);
   if (worded.length > 0) lines.references.sure.push(...byWords(`[${worded.join(', ')}]`, `[${worded.join(', ')}]`, 'least: 2, '));
-  for (const { kind, whole } of plan.wholes()) {
-    lines.references.sure.push(...byWhole(kind, whole));
-    say(lines.patterns, [`'[${whole} {id}'`, `'[${whole} … id={id}'`], kind);
-    // Data of texts is called as often with capitals.
-    const last = lastOf(whole);
-    say(lines.comments, [`${last}_id`, `${last}_ids`, `${last}Id`, `${last}Ids`, `'*_${last}_id'`, `'*_${last}_ids'`], kind);
-  }
+  for (const whole of plan.wholes()) named(whole, lines);
   say(lines.patterns, worded.length === 0 ? [] : WORD_AND_ID.map((pattern) => `'${pattern}'`), `[${worded.join(', ')}]`);
   const sections = (Object.entries(lines) as [Section, Lines][]).filter(([, { sure, perhaps }]) => sure.length + perhaps.length > 0);
   if (sections.length === 0) return [];
@@ -50,18 +44,19 @@ export function calledLines(kinds: readonly string[]): string[] {
   ];
 }
 
-/** References by the whole of what things are called, which no small number is too small for: "rate_id" and "hb_rate", but not "rate". */
-function byWhole(kind: string, whole: string): string[] {
-  const [last, many] = [lastOf(whole), whole.endsWith('y') ? `${whole.slice(0, -1)}ies` : `${whole}s`];
+/** Ids by the whole of what things are called, which no number is too small for: "rate_id" and "hb_rate", but not "rate". */
+function named({ kind, one, many }: Whole, lines: Record<Section, Lines>): void {
+  const last = one.replace(/^.*[_-]/, '');
   const list = (names: readonly string[]): string => [...new Set(names)].flatMap((name) => [quoted(name), quoted(`*_${name}`)]).join(', ');
-  const ids = [`${last}_id`, `${last}_ids`, ...(whole === last ? [] : [whole, many])];
-  return [
-    `- { path: $..*, loose: true, named: [${list(ids)}], to: ${kind} }`,
-    `- { path: $..*, in: keys, loose: true, named: [${list([`by_${last}`, `per_${last}`, `${last}_ids`, ...(whole === last ? [] : [many])])}], to: ${kind} }`,
-  ];
+  const [ofOne, ofMany] = one === last ? [[], []] : [[one], [many]];
+  lines.references.sure.push(
+    `- { path: $..*, loose: true, named: [${list([`${last}_id`, `${last}_ids`, ...ofOne, ...ofMany])}], to: ${kind} }`,
+    `- { path: $..*, in: keys, loose: true, named: [${list([`by_${last}`, `per_${last}`, `${last}_ids`, ...ofMany])}], to: ${kind} }`,
+  );
+  say(lines.patterns, [`'[${one} {id}'`, `'[${one} … id={id}'`], kind);
+  // Data of texts is called as often with capitals.
+  say(lines.comments, [`${last}_id`, `${last}_ids`, `${last}Id`, `${last}Ids`, `'*_${last}_id'`, `'*_${last}_ids'`], kind);
 }
-
-function lastOf(whole: string): string { return whole.replace(/^.*[_-]/, ''); }
 
 /** An id behind a word in one text. */
 const WORD_AND_ID = ['{word}:{id}', '{word}|{id}', '{word}/{id}', '{word}={id}', '{word}-{id>9}', '{word}_{id>9}'];

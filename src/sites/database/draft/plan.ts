@@ -23,6 +23,9 @@ export interface Holder { readonly column: string; readonly table: string }
 /** Rows that are one kind. */
 export interface Sort { readonly rows: readonly Row[]; readonly points: ReadonlyMap<string, string>; readonly naming: Naming }
 
+/** What things of a kind are called after their table: "hb_rate" and "hb_rates". */
+export interface Whole { readonly kind: string; readonly one: string; readonly many: string }
+
 const MOST_REFERENCES = 12;
 /** A map by things, of which the name does not say what it has for each. */
 const SOMETHING_BY = /^by[_-]/i;
@@ -98,9 +101,13 @@ export class DraftPlan {
     return this.records().flatMap((one) => typesOf(one).filter((type) => this.#areItems(one, type) && this.wordsFor(one, type).length > 0).map((type) => this.kindOf(one.table.name, type)));
   }
 
-  /** The kinds of tables that are of one kind each, with the singular of the table's name. */
-  wholes(): { kind: string; whole: string }[] {
-    return this.records().filter((one) => one.guess.type === undefined && !one.guess.people && this.#areItems(one, undefined)).map((one) => ({ kind: this.kindOf(one.table.name), whole: singularOf(namesOf(this.alias(one.table.name)).at(-1) ?? '') }));
+  /** The kinds of tables that are of one kind each, with what one and several of its items are called after the table. */
+  wholes(): Whole[] {
+    return this.records().filter((one) => one.guess.type === undefined && !one.guess.people && this.#areItems(one, undefined)).map(({ table }) => {
+      const many = namesOf(this.alias(table.name)).at(-1) ?? '';
+      const one = singularOf(many);
+      return { kind: this.kindOf(table.name), one, many: many === one ? `${one}s` : many };
+    });
   }
 
   /** Are such rows items: does anything name them on both sites? */
