@@ -3,17 +3,8 @@ import { join } from 'node:path';
 import { siteConfig } from '../src/standin/scenario/facts.ts';
 import { writeAtomically, type SiteRecord } from '../src/standin/site/state.ts';
 import { OWN_ADDRESS } from '../src/standin/scenario/names.ts';
+import { draws } from '../test/helpers/draws.ts';
 
-/** A repeatable sequence (mulberry32): the same sites at every run. */
-function sequence(seed: number): () => number {
-  let state = seed;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 4294967296;
-  };
-}
 const WORDS = 'pier sound ferry tide swell crossing harbour gale saloon ramp timetable winter lantern mooring islander vessel ticket quay beacon channel'.split(' ');
 
 /**
@@ -26,7 +17,7 @@ export function generateSites(folder: string, count: number): void {
 }
 
 function writeSite(folder: string, site: 'dev' | 'live', count: number, base: number): void {
-  const random = sequence(7);
+  const random = draws(7).next;
   const records: SiteRecord[] = [];
   const ids = (i: number): number => base + (site === 'live' ? count - i : i);
   for (let i = 0; i < count; i++) {

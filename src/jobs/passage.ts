@@ -1,10 +1,10 @@
-import { isDeepStrictEqual } from 'node:util';
 import { parseAddress, type Address } from '../core/address.ts';
 import { adjust, type Adjustments } from '../core/adjust.ts';
 import { convert, converterFor } from '../core/convert.ts';
 import { overlay } from '../core/compare.ts';
 import { project, refuseUnknownPlaces } from '../core/coverage.ts';
 import type { Coverage } from '../core/item.ts';
+import { sameList } from '../core/json.ts';
 import type { Converter, Kind } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
 import { nearest, parseSelector, type Selector } from '../core/selector.ts';
@@ -175,7 +175,7 @@ export class Passage {
     if (this.#wishes.leaveUnmatched) return true;
     // How often each is meant counts too: of two places one may hold a number that says nothing there.
     const known = row.references.map((one) => this.#matched(one.to)).sort();
-    if (!isDeepStrictEqual(known, there.references.map((one) => one.to).sort())) return true;
+    if (!sameList(known, there.references.map((one) => one.to).sort())) return true;
     const text = row.text ?? JSON.stringify((await row.load()).value);
     // Other ids in base64 are other signs, which may be written otherwise or not.
     return text.includes(this.#host) || text.includes('"@base64"');

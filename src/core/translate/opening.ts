@@ -152,7 +152,7 @@ export class Opening {
   }
 
   #list(list: Node[], { place, above: said, listed }: Inside): Node {
-    const above = said.map((one) => this.#referrer.inList(one, list));
+    const above = said.length === 0 ? said : said.map((one) => this.#referrer.inList(one, list));
     for (let i = 0; i < list.length; i++) {
       const entry = place.entry(i, list.length);
       const rules = entry.rules(this.#item);

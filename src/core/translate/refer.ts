@@ -98,7 +98,9 @@ export class Referrer {
   inList(meaning: Meaning, list: readonly Node[]): Meaning {
     const { rule, kinds } = meaning;
     const least = rule.listed ?? rule.least ?? 1;
-    return least > 1 && list.length > 1 && list.some((entry) => Number(unwrap(entry)) >= least) && list.every((entry) => this.#isId(unwrap(entry), kinds, 1)) ? { ...meaning, rule: { ...rule, listed: 1 } } : meaning;
+    if (least <= 1 || list.length < 2) return meaning;
+    const isSmall = (entry: Node): boolean => Number(unwrap(entry)) < least;
+    return list.some(isSmall) && !list.every(isSmall) && list.every((entry) => this.#isId(unwrap(entry), kinds, 1)) ? { ...meaning, rule: { ...rule, listed: 1 } } : meaning;
   }
 
   /** A map of nothing but ids, or of such maps: of such kinds, and not smaller than the rule says. */
@@ -126,7 +128,7 @@ export class Referrer {
     const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined;
     if (!pairs) return node;
     // There are as many as the map has members: a plural may say what they are.
-    const inside = [...way.slice(0, -1), forWhat(way.at(-1)), 0];
+    const inside = rule.alike === true ? [...way.slice(0, -1), forWhat(way.at(-1)), 0] : [...way, 0];
     const least = listed !== undefined && pairs.every(([key]) => typeof key === 'string' && this.#isId(key, kinds, listed)) ? listed : rule.least;
     const read = pairs.map(([key, value]): [Key, Node] => {
       const found = typeof key === 'string' ? this.#look(key, kinds, least === undefined ? rule : { ...rule, least }, inside) : key;

@@ -23,15 +23,11 @@ export function asReadThere(value: Json, there: Json, index: SiteIndex): { reado
 
 class Reading {
   readonly #index: SiteIndex;
-  readonly #importer: Importer;
   readonly strays: Stray[] = [];
   /** Inside a value in PHP's format. */
   #php = false;
 
-  constructor(index: SiteIndex) {
-    this.#index = index;
-    this.#importer = new Importer(index, new Map());
-  }
+  constructor(index: SiteIndex) { this.#index = index; }
 
   node(node: Node, there: Node, way: readonly (string | number)[]): Node {
     if (isWord(node) && isWord(there)) return this.#word(node, there, way);
@@ -56,8 +52,9 @@ class Reading {
   /** How JSON is written cannot be seen where it has no sign that could be written otherwise, as what is in base64 has on one site and not on the other. */
   #likeWritten(node: Decoded, there: Decoded): Decoded {
     if (node.codec !== 'json' || node.how === there.how) return node;
-    const written = this.#importer.packed(node);
-    return written !== undefined && written === this.#importer.packed(there) ? new Decoded(node.codec, node.body, there.how) : node;
+    const importer = new Importer(this.#index, new Map());
+    const written = importer.packed(node);
+    return written !== undefined && written === importer.packed(there) ? new Decoded(node.codec, node.body, there.how) : node;
   }
 
   /** A list in a text, as it stands on the target. */

@@ -89,7 +89,7 @@ function valuesOf(table: Table, rows: readonly Row[], { points, unique }: Around
   const [owner] = [...points].filter(([column]) => column !== key.name);
   // Every row that has fields has them under the same names; what has a name for itself, or a title beside it, is a thing of its own.
   const isTitled = texts.some((column) => column !== key && column !== value && TITLE.test(uncamelled(column.name)));
-  const isThing = isTitled || unique.some((columns) => columns.length === 1 && columns[0] === key.name);
+  const isThing = isTitled || isUnique(key.name, unique);
   if (owner) return isThing ? undefined : { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
   const scope = table.key.length === 2 && table.key.includes(key.name) ? texts.find((column) => column !== key && table.key.includes(column.name))?.name : undefined;
   const apart = scope !== undefined || (table.key.length < 2 && distinct(rows, key.name) > rows.length * 0.9);
@@ -160,11 +160,14 @@ function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { retur
 /** Are the words of a column mostly made of the ids of other rows: "/board/12"? Then they are other ones on every site. */
 function areAddressesOfRows(rows: readonly Row[], { name }: Column, ids: Around['ids']): boolean { return rows.filter((row) => namesRow(cellText(row[name]), ids)).length > rows.length / 2; }
 
+/** Has each row a column for itself, without any other? */
+export function isUnique(column: string | undefined, unique: TableGuess['unique']): boolean { return unique.some((columns) => columns.length === 1 && columns[0] === column); }
+
 /** The column of words that name a row on every site: one that is called so or as the table is, one that says where something is found, or one that is different in every row. */
 function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly Row[], unique: TableGuess['unique']): Column | undefined {
   const isPath = (column: Column): boolean => rows.length > 0 && rows.every((row) => /^\/\S*$/.test(cellText(row[column.name])));
   const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^(?:[a-z]+:\/\/)?[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
-  const alone = words.find(({ name }) => unique.some((columns) => columns.length === 1 && columns[0] === name));
+  const alone = words.find(({ name }) => isUnique(name, unique));
   return alone ?? words.find((column) => /slug|handle/.test(uncamelled(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(uncamelled(column.name))) ?? words.find((column) => isNameOf(column.name, uncamelled(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length);
 }
 

@@ -4,7 +4,7 @@ import { cellText } from '../cells.ts';
 import type { Engine } from '../engine.ts';
 import { belongingLines, childOf, codecsBelow, membersOf, referencesBelow, type Child, type Named } from './children.ts';
 import { orderOf } from './columns.ts';
-import type { TableGuess } from './guess.ts';
+import { isUnique, type TableGuess } from './guess.ts';
 import type { DraftPlan } from './plan.ts';
 import { couldBeMeasure, mentions, type Mention } from './mentions.ts';
 import { hasSort, likeName } from './points.ts';
@@ -38,7 +38,7 @@ export async function heldTables(engine: Engine, guesses: readonly TableGuess[],
 /** Rows that belong together with those of a table that is drafted belong to that one; what has a name is something by itself, and so is what has a title that no other has. */
 function canBeHeld({ table, guess, points, unique }: TableGuess, isKnown: (table: string) => boolean): boolean {
   if ([...points.values()].some((to) => to !== table.name && !isKnown(to))) return false;
-  return guess.is === 'links' || guess.is === 'fields' || (guess.is === 'records' && guess.name === undefined && !unique.some((columns) => columns.length === 1 && columns[0] === guess.title));
+  return guess.is === 'links' || guess.is === 'fields' || (guess.is === 'records' && guess.name === undefined && !isUnique(guess.title, unique));
 }
 
 /** Does any value mean its rows by their ids? Then they are something by themselves. */
