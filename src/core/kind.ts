@@ -24,7 +24,7 @@ export const ReferenceRule = z.strictObject({
   loose: z.boolean().default(false).describe('a number that is no item\'s id may be something else: it stays as it is'),
   least: z.number().int().optional().describe('smaller numbers are something else: counts, positions'),
   listed: z.number().int().optional().describe('the same of the entries of a list, which are no counts, and of names of members that are all such ids'),
-  alike: z.union([z.boolean(), z.literal('item'), z.literal('name')]).default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high; item: the name of the item that holds it does; name: it ends with the own name of the item, "our_office" for office'),
+  alike: z.union([z.boolean(), z.literal('name')]).default(false).describe('only where the name of the member ends like the first word in the name of the item: "next_tide" for tide/high (of the member that an item is named after, the name of the item); name: it ends with the own name of the item, "our_office" for office'),
   kin: z.union([z.boolean(), z.literal('one')]).default(false).describe('only for several ids in a list (or one under a name that is one), or as the names of members, all of items that are called after what the item, or a member on the way, is called after: an order of "lx_leg/…" in lx_trip; one: also for a value that is such an id'),
   maps: z.union([z.boolean(), z.literal('only')]).default(false).describe('a map counts like a list, where every value in it is such an id or empty; only: and nothing else does'),
   naming: z.boolean().default(false).describe('the name of the item is made of it: where it means nothing, the item cannot be'),

@@ -16,7 +16,7 @@ const UNITS: ReadonlySet<string> = new Set(['mb', 'kb', 'px', 'em', 'x', 'y', 'w
 const MEASURES: ReadonlySet<string> = new Set(WORDS.flatMap((word) => [word, ...pluralsOf(word)]));
 
 /** In names of lists that are of measures, whatever in them is an id by chance; an order or steps may well be of ids. */
-const SIZES = /size|padding|margin|width|height|breakpoint|amount|range|price|year|day|hour|limit|count/i;
+const SIZES = /size|padding|margin|width|height|breakpoint|amount|range|price|year|day|hour|limit|(?<!ac)count(?!ry)|frequency|priority|quota|duration|delay/i;
 export function areSizes(name: string): boolean { return SIZES.test(name); }
 
 /** Has a name such a word? */

@@ -1,4 +1,5 @@
 import type { Path } from './path.ts';
+import { areSizes } from './measures.ts';
 import { namesLike } from './nameslike.ts';
 
 /** The names that a rule means, as patterns; some are taken out again. */
@@ -143,6 +144,9 @@ class State<R extends Ruled, S> {
   }
 }
 
+/** Names that say of things only which of them; what they are is said above. */
+const SAYS_WHICH: ReadonlySet<string> = new Set(['selected', 'only', 'except', 'list', 'values', 'include', 'exclude', 'included', 'excluded', 'in', 'not_in']);
+
 /** How deep a place is, up to 2, and the last two names on the way to it. */
 interface Names { readonly depth: number; readonly last: string; readonly above: string }
 
@@ -174,8 +178,11 @@ export class Place<R extends Ruled, S> {
   #summed(other: string): S {
     const { last } = this.#names;
     // Most names mean nothing to any rule: asking each rule takes much longer than asking once.
-    if (!this.#set.notable(last) && !this.#set.notable(other)) return this.#state.plain;
-    return this.#set.sum(this.#state.ending.filter(({ fits }) => !fits || ((fits.wants(last) || fits.wants(other)) && !fits.refuses(last) && !fits.refuses(other))));
+    if (!this.#set.notable(last) && !this.#set.notable(other) && !SAYS_WHICH.has(last)) return this.#state.plain;
+    const { above } = this.#names;
+    // "posts: { selected }" is called as the posts are, and as what is selected; "limit: { page }" is one for pages.
+    const [calling, telling] = [SAYS_WHICH.has(last) ? [last, other, above] : [last, other], SAYS_WHICH.has(last) || areSizes(above) ? [last, other, above] : [last, other]];
+    return this.#set.sum(this.#state.ending.filter(({ fits }) => !fits || (calling.some((name) => fits.wants(name)) && !telling.some((name) => fits.refuses(name)))));
   }
 
   /** The place of a member. `name` is written as in places. */

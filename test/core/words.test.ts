@@ -11,7 +11,7 @@ const KIND = kindOf({
   ],
   references: [
     { path: '$.values..*', to: 'entry', loose: true, least: 10, alike: true }, { path: '$.held..*', to: 'entry', loose: true, least: 10, alike: true }, { path: '$.values..*', to: 'entry', in: 'keys', loose: true, least: 10, alike: true },
-    { path: '$.*', to: 'entry', loose: true, least: 10, maps: true, named: ['*_tides'] }, { path: '$.only', to: 'entry', loose: true, least: 10, alike: 'item' },
+    { path: '$.*', to: 'entry', loose: true, least: 10, maps: true, named: ['*_tides'] },
     { path: '$..*', to: 'entry', loose: true, least: 10, kin: true }, { path: '$..*', to: 'entry', in: 'keys', loose: true, least: 10, kin: true },
     { path: '$.worded..*', to: [], named: ['no_flag'] }, { path: '$.worded..*', to: 'entry', loose: true, least: 10, named: ['~flag', '~flags', '!~0'] }, { path: '$.chosen', to: 'entry', loose: true, least: 10, kin: 'one', named: ['chosen'] },
     { path: '$.said..value', loose: true, least: 10, kindFrom: { field: ['type', 'source', '^about'], map: { '~width': [], '~picture': 'media', note: [] }, named: ['entry'] } },
@@ -68,6 +68,16 @@ describe('a map of ids, and a value whose item says what it is', () => {
     ['all_tides', '{"morning":1000000,"seats":3}'], ['all_tides', '{"morning":1000000,"note":"x"}'], ['all_tides', '{"morning":1000000,"more":{"noon":1000001}}'], ['all_tides', '{}'], ['other', '{"morning":1000000}'],
   ])('one that is none says that all are none: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
 
+  test('what is said of a map by language is said of each, and of things, of those that are selected', () => {
+    const rules = kindOf({ id: 'tholepin/setting', references: [{ path: '$..*', to: 'entry', loose: true, least: 10, named: ['start_on', 'tides', '!*_limit'] }] });
+    const of = (value: object): unknown => JSON.parse(new Exporter(dev).portable(rules, value, 'x').text);
+    const high = { '@ref': 'entry:tide/high' };
+    expect(of({ start_on: { en: 1_000_000, 'pt-br': 1_000_000, zh_Hant_TW: 0 } })).toEqual({ start_on: { en: high, 'pt-br': high, zh_Hant_TW: 0 } });
+    for (const start of [{ en: 1_000_000, label: 'x' }, { en: 1_000_000, nb: 3 }, { first: 1_000_000 }, { to: 1_000_000 }]) expect(of({ start_on: start })).toEqual({ start_on: start });
+    expect(of({ tides: { all: '', selected: [1_000_000], include: '1000000' } })).toEqual({ tides: { all: '', selected: [high], include: { ...high, as: 'text' } } });
+    for (const value of [{ selected: [1_000_000] }, { tides: { most: 1_000_000 } }, { tides_limit: { only: 1_000_000 } }]) expect(of(value)).toEqual(value);
+  });
+
   test('several ids of one family with the item, or with a member on the way, are taken for ids where all are', () => {
     const of = (item: string, value: object): unknown => JSON.parse(new Exporter(dev).portable(KIND, value, item).text);
     const pay = { '@ref': 'entry:flow_step/pay' };
@@ -80,6 +90,8 @@ describe('a map of ids, and a value whose item says what it is', () => {
     expect([of('flow_trip/west', { chosen: 1_000_001 }), of('tide_trip/west', { chosen: 1_000_001 }), of('flow_trip/west', { other: 1_000_001 })]).toEqual([{ chosen: pay }, { chosen: 1_000_001 }, { other: 1_000_001 }]);
     expect(of('flow_trip/west', { after: { 1000002: [1_000_001] } })).toEqual({ after: { '⟦id entry:flow_step/thanks⟧': [pay] } });
     expect(of('flows/west', { turns: [1_000_001, 1_000_002] })).toEqual({ turns: [1_000_001, 1_000_002] });
+    // Without a family the type says it.
+    expect([of('tide/west', { chosen: 1_000_000 }), of('ferry/west', { chosen: 1_000_000 })]).toEqual([{ chosen: { '@ref': 'entry:tide/high' } }, { chosen: 1_000_000 }]);
   });
 
   test('the same of names of members: of several, or of one that holds more than a value', () => {
@@ -90,9 +102,11 @@ describe('a map of ids, and a value whose item says what it is', () => {
     expect(of('other_rules', { header: { 1000001: ['all'] } })).toEqual({ header: { 1000001: ['all'] } });
   });
 
-  test('the name of the item counts where the rule asks for it', () => {
-    const of = (item: string): unknown => (JSON.parse(new Exporter(dev).portable(KIND, { only: 1_000_000 }, item).text) as { only: unknown }).only;
+  test('of the member that an item is named after, the name of the item counts', () => {
+    const named = kindOf({ id: 'tholepin/setting', namedMember: 'only', references: [{ path: '$..*', to: 'entry', loose: true, least: 10, alike: true }] });
+    const of = (item: string, only: unknown = 1_000_000): unknown => (JSON.parse(new Exporter(dev).portable(named, { only }, item).text) as { only: unknown }).only;
     expect([of('next_tide'), of('next_step'), of('tide_seats')]).toEqual([{ '@ref': 'entry:tide/high' }, 1_000_000, 1_000_000]);
+    expect(of('tides', [1_000_000])).toEqual([{ '@ref': 'entry:tide/high' }]);
   });
 });
 

@@ -23,7 +23,7 @@ inEverySort('unique indexes', statements, (pair) => {
 
   test('a draft names rows by them, so that the same row is meant on both sites', async () => {
     const draft = await pair.drafted(addressed);
-    for (const line of ["name: '{code|id}'", "name: '{menu.code}/{slug}'  # slug alone says too little", "name: '{lang}/{word}'  # lang and word together are there once", "name: '{tag|id}'"]) expect(draft).toContain(line);
+    for (const line of ["name: '{code|id}'", "name: '{menu.code}/{slug}'  # slug alone says too little", "name: '{lang}/{word}'  # lang and word together are there once", "name: '{kind}/{tag}'  # kind and tag together are there once"]) expect(draft).toContain(line);
     const before = pair.rows('select * from links order by id');
     expect(JSON.parse((await bench.run('import', 'dev', 'live', '--yes', '--json')).out)).toMatchObject({ created: 2, updated: 2, unequal: [] });
     expect(pair.rows('select m.code, l.slug, l.label from links l join menus m on m.id = l.menu_id order by m.code, l.slug')).toEqual([['foot', 'contact', 'Contact us'], ['main', 'contact', 'Ask'], ['main', 'fares', 'Fares']]);

@@ -1,5 +1,5 @@
 import { isMeasure } from '../measures.ts';
-import { pluralsOf, snakeCased, uncamelled } from '../words.ts';
+import { pluralsOf, singularOf, snakeCased, uncamelled } from '../words.ts';
 
 /** The name in an address. */
 export function nameIn(address: string): string { return address.slice(address.indexOf(':') + 1); }
@@ -13,7 +13,12 @@ export function sortIn(name: string, called: readonly string[] = []): Sort { con
 function wordsFor({ own, called }: Sort): readonly string[] { return own === undefined ? called : [own, ...called]; }
 
 /** Is a word the one for a sort, which may be a plural? `many`: only then it may be one itself. */
-function isSameWord(said: string, word: string, many: boolean): boolean { return word.length >= SHORTEST_WORD && (said === word || pluralsOf(said).includes(word) || (many && pluralsOf(word).includes(said))); }
+function isSameWord(said: string, word: string, many: boolean): boolean {
+  return word.length >= SHORTEST_WORD && (said === word || pluralsOf(said).includes(word) || (many && pluralsOf(word).includes(said)) || isBehind(said, word) || (many && isBehind(singularOf(said), word)));
+}
+/** What the names of an extension begin with may stand before a word without a sign between: "lxproduct". */
+function isBehind(said: string, word: string): boolean { return said.length >= LONG_WORD && word.length > said.length && word.length - said.length <= LONGEST_MARK && word.endsWith(said); }
+const [LONG_WORD, LONGEST_MARK] = [5, 4];
 
 /** Does the name of a member end like a word for a sort, which may be a plural ("next_tide", "tideid")? `many`: it holds a list or a map of them; only then it may be one itself ("tides", "tide_order"). */
 export function isAlike(name: string, many: boolean, sort: Sort): boolean {
@@ -50,11 +55,14 @@ export function isOfSort(word: string, sort: Sort): boolean { return isNamed(wor
 /** What names of one extension begin with: "lx" of lx_trip/west and _lx_order. */
 export function familyOf(name: string): string | undefined { return /^_?([a-z][a-z\d]+)[_-][a-z\d]/i.exec(name)?.[1]?.toLowerCase(); }
 
+/** What tells of items that they go together: the family of their names, or else their type. */
+export function kinshipOf(name: string): string | undefined { return familyOf(name) ?? sortIn(name).own; }
+
 /** "next_tide_id", "nextTideId", "tide_12" and "tide__not_in" → "tide". */
 function lastWord(text: string): string {
   return uncamelled(text).replace(/[^a-z\d]+(?:ids?|\d+|(?:not_+)?in)$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
 }
-const SHORTEST_WORD = 3;
+const SHORTEST_WORD = 2;
 /** "tides_per_place" counts what is named before. */
 const HOW_MANY = /(?:^|[_-])(?:per|PER)[_-]|(?:^[pP]|(?<=[a-z])P)er[A-Z]/;
 /** How the name of a list may go on behind what is in it. */

@@ -6,7 +6,7 @@ import { Decoded, Entries, isPlainObject, Text, unwrap, type Key, type Node } fr
 import { keyName } from '../tokens.ts';
 import type { LeftOut } from './admit.ts';
 import { base64Text, DAMAGED, decode } from './codecs.ts';
-import { CHOSEN, chosenIn, couldBeId, holdsSettings, meaningHere, type Here, type Meaning, type Referrer } from './refer.ts';
+import { CHOSEN, chosenIn, couldBeId, countsAsList, holdsSettings, meaningHere, type Here, type Meaning, type Referrer } from './refer.ts';
 import { looksSerialised, readSerialised } from './serialised.ts';
 import type { TextReader } from './texts.ts';
 
@@ -111,8 +111,8 @@ export class Opening {
     for (const one of meanings) found = this.#referrer.value(found, one.kinds, one.rule, this.#called(one));
     const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, inner, siblings, NOTHING);
     // What holds for such a map holds for maps in it too, as of the pages for each use in each language.
-    const isMap = typeof inner === 'object' && (rules.values.length > 0 || mapped) && meanings.some(({ rule }) => rule.maps !== false);
-    return this.#below(found, isMap ? { place, keys, above: meanings.filter(({ rule }) => rule.maps !== false), mapped: true } : { place, keys, above: meanings });
+    const forAll = rules.values.length > 0 || mapped ? meanings.filter(({ rule }) => countsAsList(rule, inner)) : NOTHING;
+    return this.#below(found, forAll.length > 0 ? { place, keys, above: forAll, mapped: true } : { place, keys, above: meanings });
   }
 
   /** Those rules that mean something here, in their order. `inner`: what might be an id or a list of ids. */
@@ -120,7 +120,7 @@ export class Opening {
     const own: Meaning[] = [];
     let here: Here | undefined;
     for (const rule of rules) {
-      const isMap = rule.maps !== false && typeof inner === 'object' && !Array.isArray(inner);
+      const isMap = countsAsList(rule, inner);
       if (rule.none) break;
       if (rule.maps === 'only' && !isMap) continue;
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
@@ -134,7 +134,9 @@ export class Opening {
   /** The names on the way to a value, with that of the item for the member that it names, where a rule asks for it. */
   #called({ rule: { alike }, ofChoice }: Meaning): readonly (string | number)[] {
     if (ofChoice) return this.#way.toSpliced(this.#way.lastIndexOf(CHOSEN), 1);
-    return alike === 'item' || (alike === 'name' && this.#way.length === 1 && this.#way[0] === this.#namedMember) ? [this.#item, ...this.#way.slice(1)] : this.#way;
+    // In a list of them as well; deeper down names of their own say more.
+    const isNamed = alike !== false && this.#way[0] === this.#namedMember && this.#way.slice(1).every((step) => typeof step === 'number');
+    return isNamed ? [this.#item, ...this.#way.slice(1)] : this.#way;
   }
 
   #here(): Here {

@@ -1,7 +1,7 @@
 import { FIRST, type ReferenceStep } from '../kind.ts';
 import { areSizes } from '../measures.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
-import { familyOf, isAlike, isCalledSo, isOfSort, nameIn, type Sort } from './likename.ts';
+import { isAlike, isCalledSo, isOfSort, kinshipOf, nameIn, type Sort } from './likename.ts';
 import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
 type Looking = Pick<ReferenceStep, 'by' | 'least' | 'listed' | 'alike'> & Sorted;
@@ -112,8 +112,8 @@ export class Referrer {
   /** Several ids, in a list or as the names of members, all of items of one family with what they stand in. `names`: what that is called. */
   areKin(node: Node, { in: where, kin, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kin' | 'kinds' | 'least'>, names: Way): boolean {
     const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : [];
-    const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => familyOf(String(name)) ?? []));
-    const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(familyOf(nameIn(there)) ?? ''));
+    const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => kinshipOf(String(name)) ?? []));
+    const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(kinshipOf(nameIn(there)) ?? ''));
     if (families.size === 0 || !ids.every(isKin) || areSizes(String(names.at(-1)))) return false;
     // One alone may be so by chance, unless what it stands under is one too.
     return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1));
@@ -178,6 +178,15 @@ function namesLikeIds(node: Node): string[] {
   const names = pairs.map(([name]) => String(name));
   return (pairs.length > 1 || (typeof one === 'object' && one !== null)) && names.every((name) => /^[1-9]\d*$/.test(name)) ? names : [];
 }
+
+/** Does a map count like a list for a rule: where the rule says so, and where it has one for each language (RFC 5646)? */
+export function countsAsList({ maps }: Pick<ReferenceStep, 'maps'>, node: Node): boolean { return typeof node === 'object' && node !== null && !Array.isArray(node) && (maps !== false || isByLanguage(node)); }
+
+function isByLanguage(node: Node): boolean {
+  const names = node instanceof Entries ? node.pairs.map(([key]) => key) : isPlainObject(node) ? Object.keys(node) : [];
+  return names.length > 0 && names.every((name) => typeof name === 'string' && LANGUAGE.test(name));
+}
+const LANGUAGE = /^(?!id$|to$|on$|by$|in$)[a-z]{2}(?:[_-][A-Z][a-z]{3})?(?:[_-](?:[A-Z]{2}|[a-z]{2}|\d{3}))?$/;
 
 /** Quickly: might this be an id? */
 export function couldBeId(node: Node): boolean {

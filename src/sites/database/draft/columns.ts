@@ -3,7 +3,7 @@ import type { Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { holdsTime, isFilled, isMade } from './samples.ts';
 
-const VOLATILE = /count|seen|views|visits|modified|changed|updated|last_|hits|uses/i;
+const VOLATILE = /(?:^|_)(?:[a-z]*(?<!ac|dis|head)count(?:s|er|ers)?|seen|views|visits|hits|uses|[a-z]*(?:modified|changed|updated)|last(?=_(?!name)))(?:_|$)/i;
 /** When a row was made: every site has its own time. */
 const MADE = /created|added_|_added|inserted|registered/i;
 

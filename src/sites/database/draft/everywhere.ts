@@ -1,5 +1,6 @@
 import { familyOf } from '../../../core/translate/likename.ts';
 import { groupBy } from '../../../core/json.ts';
+import { singularOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import { couldBeMeasure, HOLDING, mentions, SAYING, type Mention } from './mentions.ts';
 import type { DraftPlan, Whole } from './plan.ts';
@@ -18,7 +19,7 @@ export function everywhereText(targets: readonly Target[], plan: DraftPlan, susp
   const lines: Record<Section, Lines> = { references: { sure: [], perhaps: [] }, attributes: { sure: [], perhaps: [] }, comments: { sure: [], perhaps: [] }, patterns: { sure: [], perhaps: [] } };
   // What columns of these tables hold is said where they are described.
   const seen = plan.all.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || !SAID_THERE.has(form)); });
-  for (const target of targets) mentioned(target, seen, lines);
+  for (const target of targets) mentioned(target, plan, seen, lines);
   for (const suspect of suspects) suspected(suspect, lines);
   if (worded.length > 0) lines.references.sure.push(...byWords(`[${worded.join(', ')}]`, `[${worded.join(', ')}]`, 'least: 2, '));
   for (const whole of plan.wholes()) named(whole, lines);
@@ -53,7 +54,7 @@ function named({ kind, one, many }: Whole, lines: Record<Section, Lines>): void 
     `- { path: $..*, loose: true, named: [${list([`${last}_id`, `${last}_ids`, ...ofOne, ...ofMany])}], to: ${kind} }`,
     `- { path: $..*, in: keys, loose: true, named: [${list([`by_${last}`, `per_${last}`, `${last}_ids`, ...ofMany])}], to: ${kind} }`,
   );
-  say(lines.patterns, [`'[${one} {id}'`, `'[${one} … id={id}'`], kind);
+  say(lines.patterns, [`'[${one} {id}'`, `'[${one} … id={id}'`, `'[* … ${last}_id={id}'`, `'[* … ${last}_ids={ids}'`], kind);
   // Data of texts is called as often with capitals.
   say(lines.comments, [`${last}_id`, `${last}_ids`, `${last}Id`, `${last}Ids`, `'*_${last}_id'`, `'*_${last}_ids'`], kind);
 }
@@ -73,14 +74,17 @@ function byWords(kinds: string, again: string, how = ''): string[] {
 const HOLDERS = [...HOLDING.filter((name) => name !== 'id'), 'target', 'object', 'target_id', 'object_id', 'entity_id', 'item_id', 'in', 'not_in', 'include', 'exclude'];
 
 /** What a layout says of the ids of one table. */
-function mentioned(target: Target, seen: readonly Mention[], lines: Record<Section, Lines>): void {
+function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], lines: Record<Section, Lines>): void {
   const { kind, table, alias } = target;
   const ids = new Set(target.samples.map((row) => cellText(row[table.key[0] ?? ''])));
-  const mine = seen.filter(({ called, id }) => ids.has(id) && likeName(called.replaceAll('-', '_'), table));
+  // The word of a short code may have what all names of an extension begin with before it, and nothing between: "lxboard".
+  const last = singularOf(alias.replace(/^.*[_-]/, ''));
+  const mine = seen.filter(({ called, id, form }) => ids.has(id) && (likeName(called.replaceAll('-', '_'), table) || (form === 'code' && last.length > 3 && called.endsWith(last))));
   const of = (...forms: Mention['form'][]): string[] => [...new Set(mine.filter(({ form }) => forms.includes(form)).map(({ called }) => called))];
   const family = familyOf(alias);
   const isOwn = (name: string): boolean => family !== undefined && (familyOf(name) === family || mine.some(({ called, within, code }) => called === name && familyOf(within ?? code ?? '') === family));
-  const isUnsure = (name: string): boolean => couldBeMeasure(name) && !isOwn(name);
+  // What the layout has a kind for is meant by its word, unless the name is one of the extension's own.
+  const isUnsure = (name: string): boolean => (couldBeMeasure(name) || plan.isTaken(uncamelled(name).replace(/_ids?$/, '').replace(/^.*_/, ''))) && !isOwn(name);
   const rule = (names: readonly string[], how = ''): string[] => (names.length === 0 ? [] : [`- { path: $..*, ${how}loose: true, named: [${names.map(quoted).join(', ')}], to: ${kind} }`]);
   const several = (form: Mention['form']): string[] => speaking(seen.filter((one) => one.form === form), ids, alias);
   const [names, lists] = [of('name', 'many'), several('many')];
@@ -92,7 +96,7 @@ function mentioned(target: Target, seen: readonly Mention[], lines: Record<Secti
   if (sorts.length > 0) lines.references.sure.push(`- { path: $..*, loose: true, named: [${HOLDING.join(', ')}], kindFrom: { field: [${SAYING.join(', ')}], map: { ${sorts.map((word) => `${quoted(word)}: ${kind}`).join(', ')} } } }`);
   const keys = of('key').filter((name) => !isUnsure(name));
   lines.references.sure.push(...rule(keys.map((name) => `${name}_*`)));
-  const given = mine.flatMap(({ form, called, code }) => (form === 'argument' && !isUnsure(called) ? [`'[${code ?? ''} … ${called}={id}'`] : []));
+  const given = mine.flatMap(({ form, called, code }) => ((form === 'argument' || form === 'arguments') && !isUnsure(called) ? [`'[${code ?? ''} … ${called}={${form === 'argument' ? 'id' : 'ids'}}'`] : []));
   say(lines.patterns, [...[...keys, ...of('member')].map((name) => `'${name}_{id}'`), ...of('code').map((word) => `'[${word} … id={id}'`), ...given], kind);
   say(lines.comments, of('data').map(quoted), kind);
   say(lines.attributes, of('attribute').map((name) => quoted(`data-${name}`)), kind);
@@ -103,7 +107,10 @@ function say({ sure }: Lines, keys: readonly string[], kind: string): void {
   for (const key of new Set(keys)) {
     const at = sure.findIndex((line) => line.startsWith(`${key}: `));
     if (at < 0) sure.push(`${key}: ${kind}`);
-    else sure[at] = `${key}: [${[sure[at]?.slice(key.length + 2), kind].map((kinds) => kinds?.replace(/^\[|\]$/g, '')).join(', ')}]`;
+    else {
+      const kinds = new Set([sure[at]?.slice(key.length + 2) ?? '', kind].flatMap((some) => some.replace(/^\[|\]$/g, '').split(', ')));
+      sure[at] = `${key}: ${kinds.size === 1 ? kind : `[${[...kinds].join(', ')}]`}`;
+    }
   }
 }
 

@@ -1,10 +1,10 @@
 import { sql } from 'kysely';
-import { uncamelled } from '../../../core/words.ts';
+import { singularOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
 import { unpacked } from '../packed.ts';
 import { isOrder } from './columns.ts';
-import { arePeople, isNameOf, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
+import { arePeople, hasSort, isNameOf, likeName, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
 import { distinct, holdsTime, isMade } from './samples.ts';
 
 /** What a table seems to be for. */
@@ -56,7 +56,7 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
     // What others point to by id is a record, and no value by its name.
     const pointedAt = (one.guess.is === 'options' || one.guess.is === 'fields') && all.some(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
     return pointedAt ? { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }) } : one;
-  });
+  }).map((one, _i, all): TableGuess => (tellsSorts(one, all) ? one : { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }, 'of one sort') }));
 }
 
 /** Rows that belong to rows of several tables, all of which are drafted too. */
@@ -115,11 +115,18 @@ function roleOf({ key }: Table, rows: readonly Row[], [column, ...more]: readonl
   return more.length === 0 && key.includes(column.name) && words.length <= MANY_ROLES ? { column: column.name, words } : 'none';
 }
 
-function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, unique }: Around): Guess {
+/** Are rows of several types things of several sorts? Where the table is called after nothing of its own, or rows of one type are meant by it. Elsewhere, as of "alerts" of the types "info" and "warning", a type is a choice like any other: it may change, and there may be more tomorrow. */
+function tellsSorts({ table, guess, pairs }: TableGuess, all: readonly TableGuess[]): boolean {
+  if (guess.is !== 'records' || guess.type === undefined || pairs.some(({ of }) => of === guess.type)) return true;
+  const isMeant = (column: string, to: string): boolean => to === table.name && hasSort(guess.types, column) && !likeName(column, table);
+  return ROWS.test(singularOf(uncamelled(table.name))) || /taxonomy|bundle/i.test(guess.type) || ROWS.test(uncamelled(guess.type).replace(/_[^_]*$/, '')) || all.some(({ points }) => [...points].some(([column, to]) => isMeant(column, to)));
+}
+
+function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, unique }: Around, sorts?: 'of one sort'): Guess {
   const texts = [...table.columns.values()].filter((column) => isText(column) && !pairs.some(({ of }) => of === column.name));
   // What says to which table a row belongs tells sorts of rows apart only where these are several.
   const several = pairs.find(({ words }) => new Set(words.values()).size > 1);
-  const type = several ? table.columns.get(several.of) : texts.find((column) => isSort(column.name, table) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
+  const type = several ? table.columns.get(several.of) : sorts !== undefined ? undefined : texts.find((column) => isSort(column.name, table) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
   const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !points.has(column.name) && !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
   if (areTraces(table, rows, name?.name)) return { is: 'traces' };
@@ -137,8 +144,8 @@ function isSort(column: string, { name }: Table): boolean {
   const stem = /^(.*?)_?(?:types?|kind|taxonomy|section|bundle)(?:_(?:name|key|slug|code))?$/i.exec(uncamelled(column))?.[1];
   return stem !== undefined && (stem === '' || ROWS.test(stem) || uncamelled(name).split('_').some((word) => isNameOf(stem, word)));
 }
-const ROWS = /(?:^|_)(?:post|content|item|entry|record|row|node|object|entity|element|page|block)$/i;
-const TITLE = /title|label|(^|_)name$/i;
+const ROWS = /(?:^|_)(?:post|content|item|entry|record|row|node|object|entity|element|page|block|thing|term|asset|component|document|resource)$/i;
+const TITLE = /title|label|(^|_)(?:name|subject|headline|heading|caption)$/i;
 const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
 
 const MEMBER = /^(?:user|member|customer|student|learner|subscriber|visitor|buyer|attendee)_?id$/i;
@@ -151,7 +158,7 @@ function areTraces(table: Table, rows: readonly Row[], name: string | undefined)
   const columns = [...table.columns.values()];
   const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(uncamelled(column.name)));
   // What people of a site have, without a name of its own, is theirs.
-  if (name === undefined && columns.some((column) => MEMBER.test(uncamelled(column.name))) && !has(TITLE)) return true;
+  if (name === undefined && columns.some((column) => MEMBER.test(uncamelled(column.name)) && (rows.length === 0 || rows.some((row) => !/^0?$/.test(cellText(row[column.name]))))) && !has(TITLE)) return true;
   return (columns.some((column) => CALLER.test(uncamelled(column.name))) || has(REACHED) || (TRACES.test(uncamelled(table.name)) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
 }
 

@@ -8,12 +8,12 @@ import { leavesOf } from './leaves.ts';
 
 /**
  * A number in a row, and what it is called. `name`: a value under a name, `many`: one of several in a list; `key`: a field whose name ends with it; `keys`: a member of a map of nothing but numbers, `each`: its value there;
- * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `argument`: the same under a name of its own; `attribute`: of a tag; `data`: JSON in a comment. Of an argument `code` is the word of its short code. `within`: the name of the value that it lies in.
+ * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `argument`: the same under a name of its own, `arguments`: several there; `attribute`: of a tag; `data`: JSON in a comment. Of an argument `code` is the word of its short code. `within`: the name of the value that it lies in.
  */
-export interface Mention { readonly called: string; readonly id: string; readonly form: 'name' | 'many' | 'key' | 'keys' | 'each' | 'member' | 'sort' | 'code' | 'argument' | 'attribute' | 'data'; readonly code?: string; readonly within?: string }
+export interface Mention { readonly called: string; readonly id: string; readonly form: 'name' | 'many' | 'key' | 'keys' | 'each' | 'member' | 'sort' | 'code' | 'argument' | 'arguments' | 'attribute' | 'data'; readonly code?: string; readonly within?: string }
 
 /** Short codes, and what is given to them. Attributes of tags. Members of JSON data with a number. */
-const [CODE, ARGUMENT, ATTRIBUTE, DATA] = [/\[([a-z][\w-]*)(\s[^\]]*)\]/g, /\s([a-z][\w-]*)=["']?([1-9]\d*)(?=["'\s]|$)/g, /\sdata-([a-z][\w-]*)=["']([1-9]\d*)["']/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g];
+const [CODE, ARGUMENT, ATTRIBUTE, DATA] = [/\[([a-z][\w-]*)(\s[^\]]*)\]/g, /\s([a-z][\w-]*)=["']?([1-9]\d*(?:\s?,\s?[1-9]\d*)*)(?=["'\s]|$)/g, /\sdata-([a-z][\w-]*)=["']([1-9]\d*)["']/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g];
 /** Members that say of what sort the value beside them is, and what that is called. */
 export const [SAYING, HOLDING] = [['type', 'param', 'kind', 'object_type'], ['value', 'values', 'id', 'ids', 'item', 'items']] as const;
 
@@ -29,13 +29,20 @@ export function mentions({ guess }: TableGuess, row: Row): Mention[] {
     const codes = [...text.matchAll(CODE)].flatMap(([, word = '', given = '']) => inCode(word, given));
     const attributes = [...text.matchAll(ATTRIBUTE)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'attribute' }));
     const data = text.includes('<!--') ? [...text.matchAll(DATA)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'data' })) : [];
-    return [...codes, ...attributes, ...data, ...(key !== undefined && /^[1-9]\d*$/.test(text) ? [{ called: key, id: text, form: 'name' as const }, ...inName(guess, key, text)] : [])];
+    return [...codes, ...attributes, ...data, ...(key === undefined ? [] : [...inText(key, text), ...inName(guess, key, text)])];
   });
 }
 
 function inValues(node: Node, whole: string): Mention[] {
-  return leavesOf(node, ['$', whole]).map(([path, last, id]): Mention => (/^\[|^\*/.test(last) ? { called: /[\w-]+$/.exec(path)?.[0] ?? last, id, form: last.startsWith('[') ? 'many' : 'name' } : { called: last, id, form: 'name' }));
+  return leavesOf(node, ['$', whole]).flatMap(([path, last, id]): Mention[] => (/^\[|^\*/.test(last) ? [{ called: /[\w-]+$/.exec(path)?.[0] ?? last, id, form: last.startsWith('[') ? 'many' : 'name' }] : inText(last, id)));
 }
+
+/** A number, or several in one text. */
+function inText(called: string, text: string): Mention[] {
+  const ids = idsIn(text);
+  return ids.map((id): Mention => ({ called, id, form: ids.length > 1 ? 'many' : 'name' }));
+}
+function idsIn(text: string): string[] { return /^[1-9]\d*(?:\s?,\s?[1-9]\d*)*$/.test(text) ? text.split(/\s?,\s?/) : []; }
 
 /** What is said by the names of members, and by what stands beside a value. */
 function inMaps(node: Node, called: string): Mention[] {
@@ -61,10 +68,14 @@ function besideSort(members: readonly (readonly [string | number, Node])[]): Men
 
 /** A short code is named as the thing that it shows, whose id it has; what else it is given is called as what it is. */
 function inCode(code: string, given: string): Mention[] {
-  return [...given.matchAll(ARGUMENT)].map(([, name = '', id = '']): Mention => (/id$/i.test(name) ? { called: code, id, form: 'code' } : { called: name, id, form: 'argument', code }));
+  return [...given.matchAll(ARGUMENT)].flatMap(([, name = '', text = '']): Mention[] => {
+    const ids = idsIn(text);
+    const itself = /id$/i.test(name) ? ids.map((id): Mention => ({ called: code, id, form: 'code' })) : [];
+    return [...itself, ...(/^ids?$/i.test(name) ? [] : ids.map((id): Mention => ({ called: name, id, form: ids.length > 1 ? 'arguments' : 'argument', code })))];
+  });
 }
 
 /** A field whose name ends with the id that it holds. */
 function inName(guess: TableGuess['guess'], key: string, id: string): Mention[] {
-  return guess.is === 'fields' && key.endsWith(`_${id}`) ? [{ called: key.slice(0, -id.length - 1), id, form: 'key' }] : [];
+  return guess.is === 'fields' && /^[1-9]\d*$/.test(id) && key.endsWith(`_${id}`) ? [{ called: key.slice(0, -id.length - 1), id, form: 'key' }] : [];
 }

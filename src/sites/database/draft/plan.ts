@@ -96,6 +96,9 @@ export class DraftPlan {
     return guess.people || (type !== undefined && this.kindOf(table.name, type) !== slug(type)) ? [] : [...new Set(words)].filter((word) => word.length > 2 && isFree(word.replace(/^.*[_-]/, '')));
   }
 
+  /** Is a word, or what it is the plural of, one for a kind that the layout has already? */
+  isTaken(word: string): boolean { return this.#taken.has(word) || this.#taken.has(singularOf(word)); }
+
   /** The kinds for whose items there are such words. */
   worded(): string[] {
     return this.records().flatMap((one) => typesOf(one).filter((type) => this.#areItems(one, type) && this.wordsFor(one, type).length > 0).map((type) => this.kindOf(one.table.name, type)));

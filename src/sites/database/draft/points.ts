@@ -29,10 +29,19 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     const sure = isMade(rows, column.name) || (END.test(uncamelled(column.name)) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(uncamelled(column.name)) && arePeople(one)) || (END.test(uncamelled(column.name)) && one === mostOf(fits, words)));
     // What only says that it points to something, and fits nowhere else.
     const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
-    const [best] = sure.length === 0 && TARGET.test(uncamelled(column.name)) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || b.name.length - a.name.length);
+    const isWholly = (one: Table): number => Number(isWholeName(column.name, one, table));
+    const [best] = sure.length === 0 && TARGET.test(uncamelled(column.name)) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || isWholly(b) - isWholly(a) || b.name.length - a.name.length);
     if (best) found.set(column.name, best.name);
   }
   return found;
+}
+
+/** Is a column called after the whole name of a table, but for what the names of both tables begin with: "segment_id" after mx_segments, and not after mx_letter_segment? */
+function isWholeName(column: string, other: Table, { name: own }: Table): boolean {
+  let shared = 0;
+  while (shared < own.length && own[shared] === other.name[shared]) shared++;
+  const bare = other.name.slice(other.name.slice(0, shared).lastIndexOf('_') + 1);
+  return isNameOf(uncamelled(column).replace(ID_BEHIND, ''), uncamelled(bare));
 }
 
 /** Of several tables that for most sorts of items. */
@@ -139,7 +148,8 @@ export function hasSort(types: Iterable<string> | undefined, column: string): bo
 /** Is a column called after one of the words for the items of a table? */
 export function isCalled(column: string, words: readonly string[] = []): boolean { const stem = stemOf(column); return words.includes(stem) || (MEDIA_WORD.test(stem) && words.includes('media')); }
 
-function stemOf(column: string): string { return uncamelled(column).replace(/_?(?:uu|gu)?ids?$/, '').replace(/_(?:target|ref|reference)$/, '').replace(/^.*_/, ''); }
+const ID_BEHIND = /_?(?:uu|gu)?ids?$/;
+function stemOf(column: string): string { return uncamelled(column).replace(ID_BEHIND, '').replace(/_(?:target|ref|reference)$/, '').replace(/^.*_/, ''); }
 
 /** What pictures and files are called, and the tables in which they lie. */
 export const [MEDIA_WORD, MEDIA_TABLE] = [/^(?:media|images?|pictures?|attachments?|photos?|logo|icon|files?|thumbnail|banner|background|cover|avatar|video|audio|documents?|gallery|hero)$/, /(^|_)(?:media|assets?|attachments?|uploads?|files?|images?|pictures?|photos?)$/i];
