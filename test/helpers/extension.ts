@@ -3,12 +3,12 @@ import { draws } from './draws.ts';
 /** A value as extension.php plants it: what begins with a dollar sign stands for an id, an address or a packing. */
 export type Planted = string | number | boolean | Planted[] | { [name: string]: Planted };
 /** Something that has an id: on both sites, or on the development site only. */
-interface Thing { readonly key: string; readonly sort: 'page' | 'entry' | 'picture' | 'term' | 'menu' | 'row'; readonly of: string; readonly slug: string; readonly live: boolean }
-interface Place { readonly in: 'option' | 'field' | 'text' | 'term' | 'column' | 'row'; readonly of: string; readonly table?: string; readonly name: Planted; readonly value: Planted }
+export interface Thing { readonly key: string; readonly sort: 'page' | 'entry' | 'picture' | 'term' | 'menu' | 'row'; readonly of: string; readonly slug: string; readonly live: boolean; /** Of a row: the columns of its id and of what it is called. */ readonly by?: readonly [string, string] }
+export interface Place { readonly in: 'option' | 'field' | 'text' | 'term' | 'terms' | 'column' | 'row' | 'rows'; readonly of: string; readonly table?: string; /** The column with the id; of rows the one that orders them. */ readonly key?: string; readonly name: Planted; readonly value: Planted }
 /** Things of one sort, and what names for one and for several of them end with. */
 interface Sort { readonly word: string; readonly things: readonly string[]; readonly one: readonly string[]; readonly many: readonly string[] }
 
-export interface Extension { readonly types: readonly string[]; readonly taxonomy: string; readonly tables: Readonly<Record<string, string>>; readonly skip: readonly [number, number]; readonly things: readonly Thing[]; readonly places: readonly Place[] }
+export interface Extension { readonly types: readonly string[]; readonly taxonomies: readonly string[]; readonly tables: Readonly<Record<string, string>>; readonly skip: readonly [number, number]; readonly things: readonly Thing[]; readonly places: readonly Place[] }
 
 const MEASURES = ['width', 'columns', 'per_page', 'limit', 'delay', 'year', 'price', 'max_items', 'image_width', 'post_count', 'version', 'font_size', 'timeout', 'seats', 'priority', 'menu_height', 'quality'];
 const LINKS = ['{home}/fares/', '{home}/timetable/islands/#top', '/contact/', '{home}/contact/?from=52&to=60', 'https://other.example/?p=60', '#box-52'];
@@ -89,5 +89,5 @@ export function madeUpExtension(seed: number, withTable: boolean): Extension {
     [rows]: `${key}, label varchar(120) not null${next() < 0.5 ? ' unique' : ''}, ${columns.map(({ name }) => `${name} bigint unsigned not null default 0, `).join('')}settings longtext`,
     [children]: `${key}, ${table}_id int unsigned not null, position int not null default 0, label varchar(100), page_id bigint unsigned not null default 0, settings longtext`,
   };
-  return { types, taxonomy, tables, skip: [whole(40), 20 + whole(60)], things, places };
+  return { types, taxonomies: [taxonomy], tables, skip: [whole(40), 20 + whole(60)], things, places };
 }

@@ -4,6 +4,7 @@ import { call } from '../helpers/calls.ts';
 import { CmsPair, hasCms, type CmsSite } from '../helpers/cms.ts';
 import { madeUpExtension, type Extension } from '../helpers/extension.ts';
 import { hasMariaDb } from '../helpers/servers.ts';
+import { SHAPES } from '../helpers/shapes.ts';
 
 /** Extensions in shapes that nobody has thought of, without and with tables of their own. */
 const [PLAIN, WITH_TABLES] = [[1, 20], [50, 56]];
@@ -46,6 +47,15 @@ const [PLAIN, WITH_TABLES] = [[1, 20], [50, 56]];
     expect((await run('undo', 'live', '--yes')).code).toBe(0);
     expect(pair.dump()).toBe(before);
   }
+
+  test.each(Object.keys(SHAPES).map((name, i) => [name, i] as const))('%s: what each means arrives by way of a draft, and its own numbers stay', async (name, i) => {
+    pair.configure();
+    await carried(SHAPES[name] as Extension, async () => {
+      expect((await run('layout', 'draft', 'dev', '-o', `shape-${i}.yaml`)).err).toBe('');
+      pair.configure(`shape-${i}.yaml`);
+      return 'dev';
+    });
+  }, 60_000);
 
   test.each(PLAIN)('%i: everything that it means by an id or an address is meant on the other site, and every number stays what it is', async (seed) => {
     await carried(madeUpExtension(seed, false), () => { pair.configure(); return Promise.resolve('dev'); });

@@ -165,7 +165,9 @@ function shaped(layout: Layout, rows: RowsAsWritten, where: string): RowsAsWritt
   const shape = layout.shapes[rows.shape];
   if (!shape) throw new Problem('usage', `there is no shape "${rows.shape}"`, { where, remedy: `the shapes of the layout are ${Object.keys(layout.shapes).join(', ')}` });
   const given = Object.fromEntries(Object.entries(rows).filter(([, value]) => (value as unknown) !== undefined && !(typeof value === 'object' && Object.keys(value).length === 0) && value !== false));
-  return { ...shape, ...given, where: { ...shape.where, ...rows.where }, value: { ...shape.value, ...rows.value }, create: { ...shape.create, ...rows.create } };
+  // A pattern says whose ids names hold: an id that it knows is no other thing's that has the same one.
+  const { holding } = rows.pattern?.column === shape.holding?.column ? {} : shape;
+  return { ...shape, ...given, holding, where: { ...shape.where, ...rows.where }, value: { ...shape.value, ...rows.value }, create: { ...shape.create, ...rows.create } };
 }
 
 /** A kind that may be left out, and has no table here. */

@@ -76,6 +76,18 @@ export function pointing(plan: DraftPlan, columns: readonly Column[], { points, 
   });
 }
 
+/** Places in packed values where each row says its own id once more. `key`: the column with it; of child rows, with that of the row that they belong to. */
+export function ownIds(columns: readonly Column[], rows: readonly Row[], key: string, above: string): string[] {
+  return columns.flatMap(({ name }) => {
+    const path = `${above}.${name}`;
+    const said = rows.slice(0, LOOKED_AT).flatMap((row) => leavesIn(cellText(row[name]), [above, name]).filter(([at, last]) => at === path && last === 'id').map(([, , text]) => text === cellText(row[key])));
+    return said.length > 0 && said.every(Boolean) ? [`${path}.id`] : [];
+  });
+}
+
+/** The same of child rows. */
+export function ownerIds(child: Child): string[] { return ownIds(child.columns, child.rows, child.by, inList(child)); }
+
 export function inFields({ rows, member, key, value }: Named): Leaf[] { return rows.flatMap((row) => leavesIn(cellText(row[value]), ['$', member, cellText(row[key])])); }
 
 export function inChild(child: Child): Leaf[] { return child.rows.slice(0, LOOKED_AT).flatMap((row) => child.columns.flatMap(({ name }) => leavesIn(cellText(row[name]), [inList(child), name]))); }

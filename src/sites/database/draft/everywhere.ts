@@ -2,7 +2,7 @@ import { familyOf } from '../../../core/translate/likename.ts';
 import { groupBy } from '../../../core/json.ts';
 import { singularOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
-import { couldBeMeasure, HOLDING, mentions, SAYING, type Mention } from './mentions.ts';
+import { couldBeMeasure, HOLDING, SAYING, type Mention } from './mentions.ts';
 import type { DraftPlan, Whole } from './plan.ts';
 import { isRowOf, likeName } from './points.ts';
 import type { Table } from '../engine.ts';
@@ -18,7 +18,7 @@ export function everywhereText(targets: readonly Target[], plan: DraftPlan, susp
   const worded = plan.worded();
   const lines: Record<Section, Lines> = { references: { sure: [], perhaps: [] }, attributes: { sure: [], perhaps: [] }, comments: { sure: [], perhaps: [] }, patterns: { sure: [], perhaps: [] } };
   // What columns of these tables hold is said where they are described.
-  const seen = plan.all.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.samples.flatMap((row) => mentions(one, row)).filter(({ form }) => !isTarget || !SAID_THERE.has(form)); });
+  const seen = plan.all.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.mentions.filter(({ form }) => !isTarget || !SAID_THERE.has(form)); });
   for (const target of targets) mentioned(target, plan, seen, lines);
   for (const suspect of suspects) suspected(suspect, lines);
   if (worded.length > 0) lines.references.sure.push(...byWords(`[${worded.join(', ')}]`, `[${worded.join(', ')}]`, 'least: 2, '));
@@ -81,7 +81,7 @@ function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], li
   const last = singularOf(alias.replace(/^.*[_-]/, ''));
   const mine = seen.filter(({ called, id, form }) => ids.has(id) && (likeName(called.replaceAll('-', '_'), table) || (form === 'code' && last.length > 3 && called.endsWith(last))));
   const of = (...forms: Mention['form'][]): string[] => [...new Set(mine.filter(({ form }) => forms.includes(form)).map(({ called }) => called))];
-  const family = familyOf(alias);
+  const family = familyOf(uncamelled(alias));
   const isOwn = (name: string): boolean => family !== undefined && (familyOf(name) === family || mine.some(({ called, within, code }) => called === name && familyOf(within ?? code ?? '') === family));
   // What the layout has a kind for is meant by its word, unless the name is one of the extension's own.
   const isUnsure = (name: string): boolean => (couldBeMeasure(name) || plan.isTaken(uncamelled(name).replace(/_ids?$/, '').replace(/^.*_/, ''))) && !isOwn(name);
@@ -120,9 +120,13 @@ function speaking(seen: readonly Mention[], ids: ReadonlySet<string>, alias: str
   return ofOnly(ids, seen.filter(({ called }) => wordsFor(called).length > 0)).flatMap(([name, same]) => (new Set(same.map(({ id }) => id)).size > 1 || (same.every(({ form }) => form === 'many') && wordsFor(name).some((word) => word.endsWith('s'))) ? [name] : []));
 }
 
-/** Names of maps that have an id of the table for each of something else: "board_by_page". */
+/** Names of maps that have an id of the table for each of something else: "board_by_page", or "boards" alone. */
 function eachOf(seen: readonly Mention[], ids: ReadonlySet<string>, table: Table): string[] {
-  const says = (name: string): boolean => { const [, word] = /^(.+?)_(?:for|by|per)_/.exec(name.replaceAll('-', '_')) ?? []; return word !== undefined && likeName(word, table); };
+  const says = (name: string): boolean => {
+    const plain = name.replaceAll('-', '_');
+    const [, word] = /^(.+?)_(?:for|by|per)_/.exec(plain) ?? [];
+    return word === undefined ? isRowOf(plain.replace(/^.*_/, ''), table.name) : likeName(word, table);
+  };
   return ofOnly(ids, seen.filter(({ called }) => says(called))).map(([name]) => name);
 }
 

@@ -4,6 +4,7 @@ import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
 import { unpacked } from '../packed.ts';
 import { isOrder } from './columns.ts';
+import { mentionsIn, type Mention } from './mentions.ts';
 import { arePeople, hasSort, isNameOf, likeName, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
 import { distinct, holdsTime, isMade } from './samples.ts';
 
@@ -20,7 +21,7 @@ export type Guess =
   /** What visitors and machines leave: nobody's configuration. */
   | { readonly is: 'traces' }
   | { readonly is: 'unclear' };
-export interface TableGuess { readonly table: Table; readonly rows: number; readonly guess: Guess; /** Columns that hold ids of another table. */ readonly points: ReadonlyMap<string, string>; readonly pairs: readonly Pair[]; readonly samples: readonly Row[]; /** Columns that each row has for itself. */ readonly unique: readonly (readonly string[])[] }
+export interface TableGuess { readonly table: Table; readonly rows: number; readonly guess: Guess; /** Columns that hold ids of another table. */ readonly points: ReadonlyMap<string, string>; readonly pairs: readonly Pair[]; readonly samples: readonly Row[]; /** Numbers in these that could be ids, and what they are called. */ readonly mentions: readonly Mention[]; /** Columns that each row has for itself. */ readonly unique: readonly (readonly string[])[] }
 const MANY_TYPES = 60;
 const MANY_ROLES = 12;
 
@@ -35,7 +36,7 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
   const sizes = new Map<Table, number>();
   const types = new Map<Table, Set<string>>();
   for (const table of tables) {
-    samples.set(table, await engine.rows(table, sql`limit ${sql.lit(SAMPLE)}`));
+    samples.set(table, await sampleOf(engine, table));
     const { rows } = await engine.run(sql`select count(*) as ${sql.ref('n')} from ${sql.table(table.name)}`);
     sizes.set(table, Number(String(rows[0]?.['n'])));
     const [key] = table.key;
@@ -51,12 +52,21 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
     const pairs = pairsOf(table, rows, reach);
     const points = new Map([...pointsOf(table, rows, reach), ...pairs.flatMap(({ by, words }) => { const [to, ...more] = new Set(words.values()); return to === undefined || to === '' || more.length > 0 ? [] : [[by, to] as const]; })]);
     const around = { points, pairs, ids, unique: unique.get(table.name) ?? [] };
-    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, pairs, known) ?? guessOf(table, rows, around), points, pairs, samples: rows, unique: around.unique };
+    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, pairs, known) ?? guessOf(table, rows, around), points, pairs, samples: rows, unique: around.unique, mentions: [] };
   }).map((one, _i, all): TableGuess => {
     // What others point to by id is a record, and no value by its name.
     const pointedAt = (one.guess.is === 'options' || one.guess.is === 'fields') && all.some(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
     return pointedAt ? { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }) } : one;
-  }).map((one, _i, all): TableGuess => (tellsSorts(one, all) ? one : { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }, 'of one sort') }));
+  }).map((one, _i, all): TableGuess => (tellsSorts(one, all) ? one : { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }, 'of one sort') })).map((one) => ({ ...one, mentions: one.samples.flatMap((row) => mentionsIn(one, row)) }));
+}
+
+/** What was added last is what people work at. */
+async function sampleOf(engine: Engine, table: Table): Promise<Row[]> {
+  const rows = await engine.rows(table, sql`limit ${sql.lit(SAMPLE)}`);
+  const [key] = table.key;
+  if (rows.length < SAMPLE || key === undefined || table.key.length > 1) return rows;
+  const known = new Set(rows.map((row) => cellText(row[key])));
+  return [...rows, ...(await engine.rows(table, sql`order by ${sql.ref(key)} desc limit ${sql.lit(SAMPLE)}`)).filter((row) => !known.has(cellText(row[key]))).reverse()];
 }
 
 /** Rows that belong to rows of several tables, all of which are drafted too. */

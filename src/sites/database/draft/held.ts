@@ -6,8 +6,8 @@ import { belongingLines, childOf, codecsBelow, membersOf, referencesBelow, type 
 import { orderOf } from './columns.ts';
 import { isUnique, type TableGuess } from './guess.ts';
 import type { DraftPlan } from './plan.ts';
-import { couldBeMeasure, mentions, type Mention } from './mentions.ts';
-import { hasSort, likeName } from './points.ts';
+import { isMentioned } from './mentions.ts';
+import { hasSort } from './points.ts';
 import { isFilled } from './samples.ts';
 import { pairs, word } from './words.ts';
 
@@ -22,8 +22,7 @@ const ASKED = 500;
 /** Tables that a layout does not describe, with rows that are nothing without rows of one sort that it does. */
 export async function heldTables(engine: Engine, guesses: readonly TableGuess[], sorted: readonly Sorted[], isKnown: (table: string) => boolean): Promise<Held[]> {
   const found: Held[] = [];
-  const seen = guesses.flatMap((one) => one.samples.flatMap((row) => mentions(one, row)));
-  for (const one of guesses.filter((guess) => !isKnown(guess.table.name) && canBeHeld(guess, isKnown) && !isMentioned(guess, seen) && !guesses.some(({ points }) => [...points.values()].includes(guess.table.name)))) {
+  for (const one of guesses.filter((guess) => !isKnown(guess.table.name) && canBeHeld(guess, isKnown) && !isMentioned(guess, guesses) && !guesses.some(({ points }) => [...points.values()].includes(guess.table.name)))) {
     for (const [by, to] of one.points) {
       const of = sorted.find(({ means }) => means.includes(to));
       const sort = of && isFilled(one.samples, by) ? await onlySort(engine, of, [...new Set(one.samples.map((row) => cellText(row[by])))]) : undefined;
@@ -39,12 +38,6 @@ export async function heldTables(engine: Engine, guesses: readonly TableGuess[],
 function canBeHeld({ table, guess, points, unique }: TableGuess, isKnown: (table: string) => boolean): boolean {
   if ([...points.values()].some((to) => to !== table.name && !isKnown(to))) return false;
   return guess.is === 'links' || guess.is === 'fields' || (guess.is === 'records' && guess.name === undefined && !isUnique(guess.title, unique));
-}
-
-/** Does any value mean its rows by their ids? Then they are something by themselves. */
-function isMentioned({ table, guess, samples }: TableGuess, seen: readonly Mention[]): boolean {
-  const ids = new Set(table.key.length === 1 && guess.is === 'records' ? samples.map((row) => cellText(row[table.key[0] ?? ''])) : []);
-  return seen.some(({ called, id }) => ids.has(id) && !couldBeMeasure(called) && likeName(called.replaceAll('-', '_'), table));
 }
 
 async function onlySort(engine: Engine, { table, key, column }: Sorted, ids: readonly string[]): Promise<string | undefined> {

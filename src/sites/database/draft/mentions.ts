@@ -5,6 +5,7 @@ import { cellText, type Row } from '../cells.ts';
 import { unpacked } from '../packed.ts';
 import { packingOf, type TableGuess } from './guess.ts';
 import { leavesOf } from './leaves.ts';
+import { likeName } from './points.ts';
 
 /**
  * A number in a row, and what it is called. `name`: a value under a name, `many`: one of several in a list; `key`: a field whose name ends with it; `keys`: a member of a map of nothing but numbers, `each`: its value there;
@@ -20,7 +21,13 @@ export const [SAYING, HOLDING] = [['type', 'param', 'kind', 'object_type'], ['va
 /** Speaks a name of how many or how much, and not of an id? */
 export function couldBeMeasure(name: string): boolean { return isMeasure(name) && !/(^|_)ids?$/.test(uncamelled(name)); }
 
-export function mentions({ guess }: TableGuess, row: Row): Mention[] {
+/** Does any value mean rows of a table by their ids? Then they are something by themselves. */
+export function isMentioned({ table, guess, samples }: TableGuess, all: readonly TableGuess[]): boolean {
+  const ids = new Set(table.key.length === 1 && guess.is === 'records' ? samples.map((row) => cellText(row[table.key[0] ?? ''])) : []);
+  return all.some(({ mentions }) => mentions.some(({ called, id }) => ids.has(id) && !couldBeMeasure(called) && likeName(called.replaceAll('-', '_'), table)));
+}
+
+export function mentionsIn({ guess }: Pick<TableGuess, 'guess'>, row: Row): Mention[] {
   const key = guess.is === 'options' || guess.is === 'fields' ? cellText(row[guess.key]) : undefined;
   return Object.entries(row).flatMap(([column, cell]): Mention[] => {
     const text = cellText(cell);

@@ -22,12 +22,15 @@ export function namingOf(named: Named): Naming {
   const [key = 'id'] = keys;
   if (keys.length > 1) return byKeys(named);
   const parts = uniqueParts(named);
-  if (isAlone(named) || (!parts && isApart(named))) return { ...PLAIN, template: name === key ? `{${key}}` : `{${name ?? ''}|${key}}` };
+  if (isAlone(named) || (!parts && isApart(named))) return { ...PLAIN, template: name === key ? `{${key}}` : `{${[name ?? '', ...inPlaceOf(named), key].join('|')}}` };
   if (parts) return { ...PLAIN, template: parts.map(({ template }) => template).join('/'), joins: parts.flatMap(({ join }) => join ?? []), note: name === undefined ? `${parts.map(({ column }) => column).join(' and ')} together are there once` : `${name} alone says too little` };
   const titles = title === undefined || name !== undefined ? [] : rows.map((row) => cellText(row[title]));
   if (titles.length > 0 && !titles.includes('') && new Set(titles).size === titles.length) return { ...PLAIN, template: `{~${title ?? ''}|${key}}`, note: 'no column looks like a name that both sites share: the title stands for it' };
   return named.label ? byLabel(named, key, named.label) : byParts(named, key);
 }
+
+/** The title, of rows that have no name. */
+function inPlaceOf({ one: { guess: { name, title } }, rows }: Named): string[] { return title !== undefined && title !== name && rows.some((row) => cellText(row[name ?? '']) === '' && cellText(row[title]) !== '') ? [`~${title}`] : []; }
 
 /** Does an index, or the key, say that no two rows have one name? */
 function isAlone(named: Named): boolean { return [...uniqueColumns(named), named.one.table.key].some((columns) => columns.length === 1 && columns[0] === named.one.guess.name); }

@@ -9,6 +9,7 @@ import type { Guess, TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
 import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, saysHowMany, type KnownTables } from './points.ts';
+import { isMentioned } from './mentions.ts';
 import { namingOf, type Naming } from './naming.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
@@ -174,7 +175,7 @@ export class DraftPlan {
   ownerOf(one: Of<'records'>): Holder | undefined {
     const goes = this.#goesWith(one);
     if (this.after.some(({ table }) => table === one.table.name)) return undefined;
-    if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && this.#isPointedAt(one))) return goes;
+    if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && (this.#isPointedAt(one) || isMentioned(one, this.all)))) return goes;
     const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && this.#canBeNamed(other)));
     return found && { column: found[0], table: found[1] };
   }

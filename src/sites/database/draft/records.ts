@@ -1,6 +1,6 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
-import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LOOKED_AT, membersOf, pointing, referencesBelow, type Child, type Named } from './children.ts';
+import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LOOKED_AT, membersOf, ownerIds, ownIds, pointing, referencesBelow, type Child, type Named } from './children.ts';
 import { goneOf, isTime, made, nestedOf, orderOf } from './columns.ts';
 import { statusOf } from './guess.ts';
 import { flags, type Leaf } from './leaves.ts';
@@ -8,7 +8,7 @@ import type { Naming } from './naming.ts';
 import { leavesIn, packingsOf, wordsAt } from './packings.ts';
 import { is, type DraftPlan, type Of } from './plan.ts';
 import { distinct, isMade } from './samples.ts';
-import { pairs, slug, word } from './words.ts';
+import { pairs, quotedPath, slug, word } from './words.ts';
 
 interface Link { readonly member: string; readonly text: string; readonly to: string }
 
@@ -140,8 +140,15 @@ class RecordKind {
     ];
   }
 
+  /** Where its rows, and those that belong to them, have its own id in what is packed in them. */
+  #itself(): string[] {
+    const kind = this.#plan.kindOf(this.#one.table.name, this.#type);
+    return [...ownIds(this.#columns, this.#rows, this.#key, '$'), ...this.#children.flatMap(ownerIds)].map((path) => `{ path: ${quotedPath(path)}, loose: true, to: ${kind} }`);
+  }
+
   #references(): string[] {
     return [
+      ...this.#itself(),
       ...pointing(this.#plan, this.#columns, { points: this.#points, pairs: this.#type === undefined ? this.#one.pairs : [] }, '$'), ...referencesBelow(this.#plan, this.#children),
       ...this.#links.map(({ member, to }) => this.#plan.reference(`$.${member}[*]`, to)),
       ...this.#plan.referencesIn(this.#inColumns().filter(([path]) => path !== '$')), ...this.#fields.flatMap((named) => this.#plan.referencesIn(inFields(named))),

@@ -1,0 +1,179 @@
+import type { Extension, Place, Planted, Thing } from './extension.ts';
+
+const id = (key: string): Planted => ({ $id: key });
+const text = (key: string): Planted => ({ $text: key });
+const list = (...keys: string[]): Planted => ({ $list: keys });
+const picture = (key: string): Planted => ({ $picture: key });
+const all = (...parts: Planted[]): Planted => ({ $all: parts });
+const json = (value: Planted): Planted => ({ $json: value });
+const php = (value: Planted): Planted => ({ $php: value });
+const by = (...pairs: [string, Planted][]): Planted => ({ $by: pairs });
+const page = (key: string): Planted => all('{home}/?page_id=', id(key));
+
+const option = (name: Planted, value: Planted): Place => ({ in: 'option', of: '', name, value });
+const field = (of: string, name: Planted, value: Planted): Place => ({ in: 'field', of, name, value });
+const content = (of: string, value: Planted): Place => ({ in: 'text', of, name: '', value });
+const rows = (of: string, table: string, name: string, key: string, value: Planted[]): Place => ({ in: 'rows', of, table, name, key, value });
+
+const entry = (of: string, slug: string, live = false): Thing => ({ key: `${of}/${slug}`, sort: 'entry', of, slug, live });
+const term = (of: string, slug: string, live = false): Thing => ({ key: `${of}/${slug}`, sort: 'term', of, slug, live });
+/** Rows of a table, and what their columns hold. */
+function table(of: string, named: readonly [string, string], rowsOf: Readonly<Record<string, { readonly live?: boolean; readonly [column: string]: Planted | undefined }>>): { things: Thing[]; places: Place[] } {
+  const places = Object.entries(rowsOf).flatMap(([slug, { live: _live, ...columns }]) => Object.entries(columns).map(([name, value]): Place => ({ in: 'column', of: `${of}/${slug}`, table: of, key: named[0], name, value: value ?? '' })));
+  return { things: Object.entries(rowsOf).map(([slug, { live = false }]): Thing => ({ key: `${of}/${slug}`, sort: 'row', of, slug, live, by: named })), places };
+}
+const KEY = 'bigint unsigned not null auto_increment primary key';
+
+/** An extension with what every site has: a few pages, categories, menus and pictures, half of them on both. Tables of the development site begin to count at 1, as in real life. */
+function extension({ types = [], taxonomies = [], tables = {}, things = [], places = [], filled = [] }: Partial<Pick<Extension, 'types' | 'taxonomies' | 'tables' | 'things' | 'places'>> & { readonly filled?: readonly { things: Thing[]; places: Place[] }[] }): Extension {
+  const pages = ['timings', 'haven', 'freight', 'parking', 'lounge'].map((slug): Thing => ({ key: `page/${slug}`, sort: 'page', of: 'page', slug, live: true }));
+  const pictures = ['quay', 'deck', 'bow', 'mast'].map((slug, i): Thing => ({ key: `picture/${slug}`, sort: 'picture', of: 'attachment', slug, live: i < 2 }));
+  const categories = ['boats', 'ports', 'crew'].map((slug) => term('category', slug, true));
+  const menus = ['topbar', 'foot'].map((slug, i): Thing => ({ key: `menu/${slug}`, sort: 'menu', of: '', slug, live: i === 0 }));
+  return {
+    types: [...types, 'hb_note'], taxonomies, tables, skip: [40, 0],
+    things: [...pictures, ...pages, ...categories, ...menus, ...things, entry('hb_note', 'lounge'), ...filled.flatMap((one) => one.things)], places: [...places, ...filled.flatMap((one) => one.places)],
+  };
+}
+
+/** Extensions as there are many: what they keep, and in which form. Numbers about 60 are measures, or count parts of the thing itself, and are ids of something else by chance. */
+export const SHAPES: Readonly<Record<string, Extension>> = {
+  'tickets, with areas, ways to pay and swatches in tables': extension({
+    types: ['hbticket', 'hb_voucher'], taxonomies: ['hbticket_sort', 'hb_hull'],
+    tables: {
+      hb_areas: `area_id ${KEY}, area_name varchar(200) not null, area_order int not null default 0`, hb_area_places: `place_id ${KEY}, area_id bigint unsigned not null, place_code varchar(100) not null default '', place_sort varchar(40) not null default ''`,
+      hb_area_ways: `way_id ${KEY}, area_id bigint unsigned not null default 0, way_name varchar(100) not null, way_order int not null default 0`,
+      hb_swatches: `swatch_id ${KEY}, swatch_name varchar(100) not null, swatch_title varchar(100), swatch_type varchar(20) not null default 'select', discount int not null default 0`,
+      hb_dues: `due_id ${KEY}, due_country varchar(2) not null default '', due varchar(8) not null default '', due_name varchar(100) not null`,
+    },
+    things: [...['single', 'return'].map((slug) => entry('hbticket', slug, true)), ...['pass', 'bike'].map((slug) => entry('hbticket', slug)), entry('hb_voucher', 'summer'), term('hbticket_sort', 'day', true), term('hbticket_sort', 'extras'), term('hb_hull', 'blue')],
+    filled: [
+      table('hb_areas', ['area_id', 'area_name'], { Isles: { live: true, area_order: '1' }, Mainland: { area_order: '2' } }), table('hb_area_ways', ['way_id', 'way_name'], { flat: { area_id: text('hb_areas/Isles'), way_order: '1' }, free: { area_id: text('hb_areas/Mainland'), way_order: '1' } }),
+      table('hb_swatches', ['swatch_id', 'swatch_name'], { hull: { live: true, swatch_title: 'Hull', swatch_type: 'paint' }, size: { swatch_title: 'Size', discount: '60' } }), table('hb_dues', ['due_id', 'due_name'], { 'Harbour due': { due_country: 'SK', due: '20.0' } }),
+    ],
+    places: [
+      rows('hb_areas/Mainland', 'hb_area_places', 'area_id', 'place_id', [{ place_code: 'SK:01', place_sort: 'parish' }, { place_code: 'SK', place_sort: 'country' }]),
+      option('hb_basket_page_id', text('page/lounge')), option('default_hbticket_sort', text('hbticket_sort/extras')), option('hb_letterhead_image', picture('picture/bow')), option('hb_weight_unit', 'kg'),
+      option(all('hb_flat_', id('hb_area_ways/flat'), '_settings'), { title: 'By van', cost: '60' }), option(all('hb_free_', id('hb_area_ways/free'), '_settings'), { title: 'On foot', least: '61' }),
+      field('hbticket/pass', '_also_ids', [id('hbticket/bike'), id('hbticket/single')]), field('hbticket/single', '_children', [id('hbticket/pass'), id('hbticket/bike')]), field('hbticket/pass', '_picture_gallery', list('picture/quay', 'picture/mast')), field('hbticket/pass', '_price', '60.00'), field('hbticket/pass', '_stock', '61'),
+      field('hb_voucher/summer', 'ticket_ids', list('hbticket/single', 'hbticket/pass')), field('hb_voucher/summer', 'ticket_sorts', [id('hbticket_sort/day'), id('hbticket_sort/extras')]), field('hb_voucher/summer', 'usage_limit', '61'), { in: 'term', of: 'hbticket_sort/day', name: 'thumbnail_id', value: text('picture/deck') },
+      { in: 'terms', of: 'hbticket/pass', name: 'hbticket_sort', value: [id('hbticket_sort/day'), id('hbticket_sort/extras')] },
+      content('hb_note/lounge', all('<!-- wp:hb/picked {"columns":3,"tickets":[', id('hbticket/single'), ',', id('hbticket/bike'), ']} /--><a href="{home}/?add-to-basket=', id('hbticket/pass'), '">Buy</a> [hb_tickets ids="', list('hbticket/single', 'hbticket/bike'), '" columns="60"] [hb_category id="', id('hbticket_sort/day'), '"] [add_to_basket id="', id('hbticket/pass'), '" quantity="60"]')),
+    ],
+  }),
+  'classes, as maps in maps by id, with questions in tables': extension({
+    types: ['hb-class', 'hb-lesson', 'hb-topic', 'hb-test', 'hb-question'],
+    tables: { hb_test_master: `id ${KEY}, name varchar(200) not null, intro text, minutes int not null default 0`, hb_test_question: `id ${KEY}, test_id int not null default 0, sort int not null default 0, title varchar(200) not null, answers longtext` },
+    things: [entry('hb-class', 'knots', true), entry('hb-class', 'tides'), entry('hb-lesson', 'bowline', true), entry('hb-lesson', 'hitch'), entry('hb-topic', 'rope'), entry('hb-test', 'final'), entry('hb-question', 'which'), entry('hb-question', 'when')],
+    filled: [
+      table('hb_test_master', ['id', 'name'], { Final: { intro: all('<p>See <a href="', page('page/haven'), '">here</a></p>'), minutes: '60' } }),
+      table('hb_test_question', ['id', 'title'], { 'Which knot': { test_id: text('hb_test_master/Final'), sort: '1', answers: php([{ says: all('<img src="', picture('picture/quay'), '">'), points: 60, right: true }]) }, When: { test_id: text('hb_test_master/Final'), sort: '2', answers: php([]) } }),
+    ],
+    places: [
+      field('hb-class/tides', '_hb_plan', { steps: { tree: { 'hb-lesson': by(['hb-lesson/bowline', { 'hb-topic': by(['hb-topic/rope', { 'hb-test': [] }]) }], ['hb-lesson/hitch', { 'hb-test': by(['hb-test/final', []]) }]) }, flat: [all('hb-lesson:', id('hb-lesson/bowline')), all('hb-topic:', id('hb-topic/rope')), all('hb-test:', id('hb-test/final'))] }, class_id: id('hb-class/tides'), version: '4.60', count: 4 }),
+      field('hb-class/tides', '_hb_class', { 'hb-class_requires': [id('hb-class/knots')], 'hb-class_price': '60', 'hb-class_certificate': id('page/parking') }), field('hb-lesson/hitch', all('hb_class_', id('hb-class/tides')), text('hb-class/tides')), field('hb-lesson/hitch', 'class_id', text('hb-class/tides')),
+      field('hb-test/final', 'test_master_id', text('hb_test_master/Final')), field('hb-test/final', 'hb_test_questions', by(['hb-question/which', id('hb_test_question/Which knot')], ['hb-question/when', id('hb_test_question/When')])), field('hb-question/which', 'test_id', text('hb-test/final')), field('hb-question/which', 'points', '60'),
+      content('hb_note/lounge', all('[hb_classes include="', list('hb-class/knots', 'hb-class/tides'), '"] [hb_test test_id="', id('hb-test/final'), '"] [class_content class_id="', id('hb-class/tides'), '" num="60"]')),
+    ],
+  }),
+  'parts of pages, as JSON in JSON, in addresses and in base64': extension({
+    types: ['hb_part'], things: [entry('hb_part', 'kit', true), entry('hb_part', 'single'), entry('hb_part', 'card')],
+    places: [
+      option('hb_active_kit', text('hb_part/kit')), option('hb_conditions', { header: by(['hb_part/kit', ['all']]), single: by(['hb_part/single', [all('only/single/page/', id('page/lounge')), all('not/single/in_category/', id('category/crew'))]]) }), field('hb_part/single', '_hb_conditions', [all('only/single/page/', id('page/lounge'))]),
+      field('hb_part/kit', '_hb_page', { colours: [{ _id: 'main', colour: '#606061' }], site_logo: { url: picture('picture/mast'), id: id('picture/mast') }, width: { unit: 'px', size: 60 }, css: all('a{background:url(', picture('picture/bow'), ')}') }),
+      field('hb_note/lounge', '_hb_parts', json([{ id: '6061a6b', kind: 'section', settings: { image: { url: picture('picture/bow'), id: id('picture/bow'), alt: '' }, slides: [{ id: id('picture/quay'), url: picture('picture/quay') }], padding: { top: '60', right: '61', bottom: '62', left: '63' } }, elements: [
+        { id: '60', elType: 'part', widget: 'image', settings: { link: { url: '{home}/haven/' }, width: { size: 60 } }, elements: [] },
+        { id: 'b2', kind: 'template', settings: { template_id: text('hb_part/card'), made: { link: all('[hb-tag id="a1b2c3d" name="to" settings="', { $encoded: json({ post_id: text('page/parking') }) }, '"]') } } },
+        { id: 'b3', kind: 'posts', settings: { include_term_ids: [text('category/crew')], exclude_ids: [text('page/freight')], posts_per_page: 60, gap: { size: 61 } } }, { id: 'b4', kind: 'code', settings: { code: all('[hb-template id="', id('hb_part/card'), '"]') } },
+        { id: 'b5', kind: 'link', settings: { href: all('#do%3Ddialog%26settings%3D', { $encoded: { $base64: json({ id: text('hb_part/single'), toggle: false }) } }) } }, { id: 'b6', kind: 'menu', settings: { menu: 'topbar', menu_id: text('menu/foot'), toggle: 60 } },
+      ] }])),
+    ],
+  }),
+  'languages': extension({
+    taxonomies: ['hb_tongue'], tables: { hb_translations: `row_id ${KEY}, what varchar(60) not null default 'post_page', what_id bigint null, tongue varchar(7) not null default 'en', label varchar(60)`, hb_tongues: `id ${KEY}, code varchar(7) not null unique, english varchar(100) not null default '', active tinyint not null default 0` },
+    things: [term('hb_tongue', 'en', true), term('hb_tongue', 'nb')], filled: [table('hb_tongues', ['id', 'code'], { en: { live: true, english: 'English' }, nb: { english: 'Norse', active: '1' } })],
+    places: [option('hb_tongue_settings', { first: 'en', tongues: { en: { term_id: id('hb_tongue/en'), flag: picture('picture/mast') }, nb: { term_id: id('hb_tongue/nb') } }, nav_menus: { tholepin: { primary: { en: id('menu/topbar'), nb: id('menu/foot') } } }, page_on_front: { en: id('page/haven'), nb: id('page/lounge') }, default_category: { en: id('category/boats'), nb: id('category/crew') }, media: { always: 60 } })],
+  }),
+  'detours and what machines are told of pages': extension({
+    tables: { hb_detours: `id ${KEY}, url text not null, place int not null default 0, group_id int not null default 0, kind enum('url', 'guess', 'error') not null default 'url', leads_to text, label varchar(50)`, hb_groups: `id ${KEY}, name varchar(50) not null, place int not null default 0` },
+    filled: [table('hb_groups', ['id', 'name'], { Moved: { place: '2' } }), table('hb_detours', ['id', 'label'], { one: { url: '/old-quay/', place: '60', group_id: text('hb_groups/Moved'), leads_to: all('/?page_id=', id('page/haven')) }, two: { url: '^/p/(\\d+)$', group_id: text('hb_groups/Moved'), kind: 'guess', leads_to: php({ known: '{home}/lounge/', unknown: page('page/parking') }) } })],
+    places: [
+      option('hb_titles', { 'title-page': '%title% - %site%', company_logo: picture('picture/mast'), company_logo_id: id('picture/mast'), 'social-image-id-post': id('picture/bow') }), option('hb_term_titles', { category: by(['category/boats', { title: 'Boats', 'picture-id': id('picture/quay') }], ['category/crew', { hidden: 'yes' }]) }),
+      option('hb_map_of_site', { excluded_posts: list('page/parking', 'page/lounge'), exclude_terms: [id('category/crew')], max_entries: 60, exclude: { page: [id('page/parking')] }, limit: { page: 60, category: 61 }, frequency: { page: 60 } }), field('hb_note/lounge', '_hb_primary_category', text('category/crew')), field('hb_note/lounge', '_hb_score', '60'),
+    ],
+  }),
+  'levels of members, with small ids, and rows that go with them': extension({
+    types: ['hb_plan'], things: [entry('hb_plan', 'gold'), entry('hb_plan', 'silver', true)],
+    tables: { hb_levels: `id ${KEY}, name varchar(255) not null, says longtext, first_payment decimal(18,8) not null default 0, period enum('Day', 'Week', 'Year') default 'Week'`, hb_levels_pages: 'level_id int unsigned not null, page_id bigint unsigned not null, changed timestamp not null default current_timestamp, unique key both_of_them (level_id, page_id)', hb_level_meta: `meta_id ${KEY}, level_id bigint unsigned not null default 0, meta_key varchar(255), meta_value longtext` },
+    filled: [table('hb_levels', ['id', 'name'], { Crew: { says: all('<img src="', picture('picture/bow'), '">'), first_payment: '60.00000000', period: 'Year' }, Guest: { live: true } })],
+    places: [
+      rows('hb_levels/Crew', 'hb_levels_pages', 'level_id', 'page_id', [{ page_id: text('page/parking') }]), rows('hb_levels/Crew', 'hb_level_meta', 'level_id', 'meta_key', [{ meta_key: 'badge', meta_value: php({ image_id: id('picture/quay') }) }, { meta_key: 'colour', meta_value: '60' }, { meta_key: 'confirmation_page_id', meta_value: text('page/lounge') }]),
+      option('hb_page_ids', { login: id('page/lounge'), account: text('page/haven'), none: '' }), option('hb_rules', [{ id: 'rule_60', what: 'post_type', name: 'page', object_ids: [id('page/parking')], plan_id: id('hb_plan/gold') }]), option('hb_levels_order', list('hb_levels/Crew', 'hb_levels/Guest')), field('hb_plan/gold', '_hb_levels', [text('hb_levels/Crew')]),
+      content('hb_note/lounge', all('[hb_members level="', list('hb_levels/Crew', 'hb_levels/Guest'), '"]Hello[/hb_members][hb_join level_id="', id('hb_levels/Crew'), '"]')),
+    ],
+  }),
+  'galleries and slides, which mean one another': extension({
+    tables: { hb_sliders: `id ${KEY}, title tinytext not null, alias tinytext, params longtext`, hb_slides: `id ${KEY}, slider_id int not null default 0, slide_order int not null default 0, params longtext, label varchar(20)`, hb_galleries: `gid ${KEY}, name varchar(255) not null, path text, pageid bigint not null default 0, cover bigint not null default 0`, hb_pictures: `pid ${KEY}, galleryid bigint not null default 0, filename varchar(255) not null, sortorder bigint not null default 0` },
+    filled: [
+      table('hb_sliders', ['id', 'title'], { Front: { live: true }, 'Crew faces': { alias: 'crew-faces', params: json({ layout: { width: 1160, height: 60 }, shown: { post: { category: list('category/crew'), list: list('page/lounge', 'page/haven') } }, other: { url: picture('picture/bow'), imageId: id('picture/bow') } }) } }),
+      table('hb_slides', ['id', 'label'], { s1: { slider_id: text('hb_sliders/Crew faces'), slide_order: '1', params: json({ 0: { text: all('<a href="', page('page/lounge'), '">Go</a>'), uid: 60 }, 1: { media: { imageUrl: picture('picture/quay'), imageId: id('picture/quay') } } }) } }),
+      table('hb_galleries', ['gid', 'name'], { Storms: { path: 'wp-content/storms/', pageid: text('page/lounge'), cover: text('hb_pictures/storm2.png') } }), table('hb_pictures', ['pid', 'filename'], { 'storm1.png': { galleryid: text('hb_galleries/Storms'), sortorder: '1' }, 'storm2.png': { galleryid: text('hb_galleries/Storms'), sortorder: '2' } }),
+    ],
+    places: [content('hb_note/lounge', all('[hbslider alias="crew-faces"] [hbslider id="', id('hb_sliders/Crew faces'), '"] [hb_gallery id=', id('hb_galleries/Storms'), ' images=60]')), option('hb_gallery_settings', { path: 'wp-content/galleries/', thumbwidth: 61, default_slider: id('hb_sliders/Crew faces') })],
+  }),
+  'sets of fields, and values that they describe': extension({
+    types: ['hb_set', 'hb_field', 'vessel'], taxonomies: ['hullclass'], things: [entry('hb_set', 'set-6061a'), entry('hb_field', 'field-6062b'), entry('vessel', 'heron'), entry('vessel', 'tern', true), term('hullclass', 'steel')],
+    places: [
+      content('hb_set/set-6061a', php({ location: [[{ param: 'page', operator: '==', value: text('page/lounge') }], [{ param: 'post_category', operator: '==', value: 'category:crew' }, { param: 'nav_menu', operator: '==', value: id('menu/foot') }]], menu_order: 60 })),
+      content('hb_field/field-6062b', php({ type: 'post_object', default_value: text('page/parking'), parent: id('hb_set/set-6061a'), conditions: [[{ field: 'field-6063c', operator: '==', value: '60' }]], wrapper: { width: '60', class: '', id: '60' } })),
+      field('vessel/heron', 'rows', '2'), field('vessel/heron', 'rows_0_image', text('picture/mast')), field('vessel/heron', 'rows_1_link', { title: 'x', url: page('page/parking') }), field('vessel/heron', 'rows_0_speed', '60'), field('vessel/heron', 'related_vessels', [text('vessel/tern')]), field('vessel/heron', 'hullclass', text('hullclass/steel')), field('vessel/heron', 'length_m', '60'),
+      { in: 'terms', of: 'vessel/heron', name: 'hullclass', value: [id('hullclass/steel')] }, { in: 'term', of: 'hullclass/steel', name: 'featured_vessel', value: text('vessel/heron') },
+    ],
+  }),
+  'cabins, with capitals in all names': extension({
+    tables: { hbSorts: `id ${KEY}, name varchar(255) not null, position int not null default 0`, hbCabins: `id ${KEY}, name varchar(255) not null, price double not null default 0, sortId int, picturePath varchar(700), settings text, pageId int`, hbStaff: `id ${KEY}, email varchar(255), firstName varchar(255)`, hbStaffToCabins: `id ${KEY}, userId int, staffId int not null, cabinId int not null, price double not null default 0`, hbAsks: `id ${KEY}, title varchar(255), content json, createdAt datetime default current_timestamp` },
+    filled: [
+      table('hbSorts', ['id', 'name'], { Berths: { position: '60' } }), table('hbCabins', ['id', 'name'], { 'Night cabin': { price: '60.5', sortId: text('hbSorts/Berths'), picturePath: picture('picture/mast'), settings: json({ general: { redirectUrl: page('page/lounge'), pageId: id('page/haven'), minimumTime: 60 } }), pageId: text('page/lounge') }, 'Day cabin': { sortId: text('hbSorts/Berths') } }),
+      table('hbStaff', ['id', 'email'], { 'crew@skerrin.example': { firstName: 'Crew' } }), table('hbAsks', ['id', 'title'], { Ask: { content: json({ fields: [{ id: 60, type: 'select', label: 'x', pageId: id('page/haven') }], redirect_page_id: id('page/lounge') }) } }),
+    ],
+    places: [rows('hbStaff/crew@skerrin.example', 'hbStaffToCabins', 'staffId', 'id', [{ cabinId: text('hbCabins/Night cabin'), price: '60' }, { cabinId: text('hbCabins/Day cabin'), price: '61' }]), option('hb_cabin_settings', json({ general: { defaultCabinId: id('hbCabins/Night cabin'), slotLength: 60 } })), content('hb_note/lounge', all('[hb-booking cabin=', id('hbCabins/Night cabin'), ' sort=', id('hbSorts/Berths'), ']'))],
+  }),
+  'letters to readers, with groups of these': extension({
+    tables: {
+      hb_letters: `id ${KEY}, hash varchar(150), subject varchar(250) not null, type varchar(20) not null default 'plain', status varchar(20) not null default 'draft', body longtext, created_at timestamp null, deleted_at timestamp null`, hb_readers: `id ${KEY}, name varchar(90) not null, type varchar(90) not null default 'plain'`, hb_reader_filters: `id ${KEY}, readers_id int unsigned not null, filter longblob, action varchar(200)`,
+      hb_letter_reader: `id ${KEY}, letter_id int unsigned not null, readers_id int unsigned not null, updated_at timestamp not null default current_timestamp, unique key both_of_them (letter_id, readers_id)`, hb_knobs: `id ${KEY}, name varchar(90) not null`, hb_letter_knob: `id ${KEY}, letter_id int unsigned not null, knob_id int unsigned not null, value longtext, unique key both_of_them (letter_id, knob_id)`,
+    },
+    filled: [
+      table('hb_letters', ['id', 'subject'], { 'Welcome aboard': { type: 'welcome', status: 'active', hash: '60616a', body: json({ blocks: [{ type: 'image', link: page('page/lounge'), src: picture('picture/mast'), width: '60px' }, { type: 'posts', posts: [{ id: id('page/freight') }], amount: '60' }] }) }, Monthly: { live: true, type: 'plain' } }),
+      table('hb_readers', ['id', 'name'], { Islanders: { type: 'filtered' } }), table('hb_knobs', ['id', 'name'], { after: { live: true }, readers: {} }),
+    ],
+    places: [
+      rows('hb_letters/Welcome aboard', 'hb_letter_reader', 'letter_id', 'id', [{ readers_id: text('hb_readers/Islanders') }]), rows('hb_letters/Welcome aboard', 'hb_letter_knob', 'letter_id', 'id', [{ knob_id: text('hb_knobs/after'), value: '60' }]), rows('hb_readers/Islanders', 'hb_reader_filters', 'readers_id', 'id', [{ filter: php({ letter_id: text('hb_letters/Monthly'), days: 60, page_ids: [id('page/parking')] }), action: 'opened' }]),
+      option('hb_letter_settings', { pages: { leave: id('page/parking'), manage: text('page/lounge') }, readers: [text('hb_readers/Islanders')], popup: { delay: 60, posts: { all: '', selected: [text('page/parking')] } } }),
+    ],
+  }),
+  'forms whose fields have numbers of their own': extension({
+    tables: { hb_form: `id ${KEY}, title varchar(150) not null, active tinyint not null default 1`, hb_form_meta: 'form_id int unsigned not null primary key, fields longtext, answers longtext', hb_form_feed: `id ${KEY}, form_id int unsigned not null default 0, feed_order int not null default 0, meta longtext, slug varchar(50) not null` },
+    filled: [table('hb_form', ['id', 'title'], { 'Ask the crew': { active: '1' }, Lost: { live: true } }), table('hb_form_feed', ['id', 'slug'], { mailer: { form_id: text('hb_form/Ask the crew'), feed_order: '60', meta: json({ list_id: 'a60', mapped_email: '61', landingPage: text('page/lounge'), delay: 60 }) } })],
+    places: [
+      rows('hb_form/Ask the crew', 'hb_form_meta', 'form_id', 'form_id', [{ fields: json({ id: id('hb_form/Ask the crew'), nextFieldId: 63, fields: [{ id: 60, type: 'text', label: 'Name', formId: id('hb_form/Ask the crew'), rules: [{ fieldId: '61', operator: 'is', value: '60' }] }, { id: 61, type: 'select', label: 'Page', choices: [{ text: 'One', value: '60' }], inputs: [{ id: '61.1', label: 'a' }] }] }), answers: json({ '5f60616263': { id: '5f60616263', type: 'page', pageId: id('page/lounge') } }) }]),
+      option('hb_form_settings', { default_form: id('hb_form/Ask the crew') }), content('hb_note/lounge', all('[hb_form id="', id('hb_form/Ask the crew'), '" field_values="x=60"]<!-- wp:hb/form {"formId":"', id('hb_form/Ask the crew'), '","fieldId":60} /-->')),
+    ],
+  }),
+  'notices with conditions, and steps that lead to one another': extension({
+    types: ['hb_notice', 'hb_look'], things: [entry('hb_notice', 'sale'), entry('hb_notice', 'news', true), entry('hb_look', 'dark')],
+    places: [
+      field('hb_notice/sale', 'hb_settings', { conditions: [[{ target: 'page_selected', selected: [text('page/parking'), text('page/haven')] }], [{ target: 'tax_category_selected', selected: list('category/crew', 'category/boats') }]], triggers: [{ type: 'auto', settings: { delay: 60, cookie_name: [all('hb-', id('hb_notice/sale'))] } }, { type: 'click', settings: { selectors: all('.hb-notice-', id('hb_notice/news'), ', #x60') } }], look_id: id('hb_look/dark'), height: 60 }),
+      option('hb_notice_options', { default_look_id: id('hb_look/dark'), limits: { page: 60, post: 61 } }), option('hb_flow', json({ nodes: [{ id: 60, type: 'start', position: { x: 60, y: 61 }, data: { pageId: id('page/lounge') } }, { id: 61, type: 'notice', data: { notice_id: id('hb_notice/sale'), delay: 60 } }], edges: [{ id: 'e60-61', source: 60, target: 61 }], last_id: 61 })),
+      content('hb_note/lounge', all('<a class="hb-notice-', id('hb_notice/sale'), '" href="#hb-notice-', id('hb_notice/sale'), '">x</a> [notice_opener id="', id('hb_notice/sale'), '" tag="span"]')),
+    ],
+  }),
+  'sections of a course, in tables of which rows belong to entries': extension({
+    types: ['hb_course', 'hb_test', 'hb_quest'], things: [entry('hb_course', 'rigging'), entry('hb_test', 'first'), entry('hb_quest', 'q1'), entry('hb_quest', 'q2')],
+    tables: { hb_sections: `section_id ${KEY}, section_name varchar(255) not null default '', section_course_id bigint unsigned not null default 0, section_order int not null default 1, says longtext`, hb_test_quests: `test_quest_id ${KEY}, test_id bigint unsigned not null default 0, quest_id bigint unsigned not null default 0, quest_order int not null default 1`, hb_quest_answers: `answer_id ${KEY}, quest_id bigint unsigned not null default 0, title text, value varchar(32) not null default '', \`order\` int not null default 1` },
+    places: [
+      rows('hb_course/rigging', 'hb_sections', 'section_course_id', 'section_id', [{ section_name: 'One', section_order: '1', says: all('<a href="', page('page/lounge'), '">x</a>') }, { section_name: 'Two', section_order: '2', says: '60' }]), rows('hb_test/first', 'hb_test_quests', 'test_id', 'test_quest_id', [{ quest_id: text('hb_quest/q1'), quest_order: '1' }, { quest_id: text('hb_quest/q2'), quest_order: '2' }]),
+      rows('hb_quest/q1', 'hb_quest_answers', 'quest_id', 'answer_id', [{ title: 'Yes', value: 'a6061', order: '1' }, { title: all('<img src="', picture('picture/bow'), '">'), value: 'b60', order: '2' }]), field('hb_course/rigging', '_hb_final_test', text('hb_test/first')), field('hb_test/first', '_hb_passing_grade', '60'),
+    ],
+  }),
+};
