@@ -2,7 +2,6 @@ import { sql } from 'kysely';
 import { singularOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
-import { unpacked } from '../packed.ts';
 import { isOrder } from './columns.ts';
 import { mentionsIn, type Mention } from './mentions.ts';
 import { arePeople, hasSort, isNameOf, likeName, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
@@ -199,16 +198,3 @@ export function statusOf(table: Table, rows: readonly Row[]): { readonly column:
 
 /** Does the name of a column say that its words are names? */
 export function saysName(column: string): boolean { return /slug|code|(^|_)name$|handle|path|key|ident|alias|(^|_)ref$|source|pattern|match|request/.test(uncamelled(column)); }
-
-/** How a text is packed, if most samples agree. */
-export function packingOf(texts: readonly string[]): 'php' | 'json' | 'html' | undefined {
-  const filled = texts.filter((text) => text !== '');
-  const most = (fits: (text: string) => boolean): boolean => filled.length > 0 && filled.filter(fits).length > filled.length / 2;
-  if (most((text) => /^[aO]:\d+:/.test(text) && unpacked(text, 'php') !== undefined)) return 'php';
-  if (most((text) => /^\s*[[{]/.test(text) && unpacked(text, 'json') !== undefined)) return 'json';
-  return filled.some((text) => /<\/?[a-z][^>]*>|\[[a-z][\w-]* [^\]]*\]/i.test(text)) ? 'html' : undefined;
-}
-
-export const SECRET = /secret|passw|token|api_?key|private_?key|licen[cs]e|salt/i;
-export const OWN = /sender|from_?email|admin_?e?mail|site_?title|blogname/i;
-export const MEDIA = /\.(png|jpe?g|gif|webp|svg|pdf)$/i;

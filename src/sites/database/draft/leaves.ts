@@ -1,5 +1,9 @@
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
-import { MEDIA, OWN, SECRET } from './guess.ts';
+
+/** Names of what nobody else may know, and of what is the site's own; texts that name a file. */
+const SECRET = /secret|passw|token|api_?key|private_?key|licen[cs]e|salt/i;
+const OWN = /sender|from_?email|admin_?e?mail|site_?title|blogname/i;
+const MEDIA = /\.(png|jpe?g|gif|webp|svg|pdf)$/i;
 
 /** What is said of the site itself, and how. */
 const [ABOUT_SITE, ABOUT] = [/(?:^|[._/-])site(?:[._-]?(?:info(?:rmation)?|settings|details|identity))?$/i, /^(?:name|title|e?-?mail|address|url|slogan|uuid)$/i];

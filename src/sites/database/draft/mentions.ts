@@ -3,9 +3,10 @@ import { uncamelled } from '../../../core/words.ts';
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 import { cellText, type Row } from '../cells.ts';
 import { unpacked } from '../packed.ts';
-import { packingOf, type TableGuess } from './guess.ts';
+import type { TableGuess } from './guess.ts';
 import { leavesOf } from './leaves.ts';
 import { likeName } from './points.ts';
+import { packingOf } from './samples.ts';
 
 /**
  * A number in a row, and what it is called. `name`: a value under a name, `many`: one of several in a list; `key`: a field whose name ends with it; `keys`: a member of a map of nothing but numbers, `each`: its value there;

@@ -1,10 +1,10 @@
 import { groupBy } from '../../../core/json.ts';
 import { cellText } from '../cells.ts';
 import { isTime } from './columns.ts';
-import { packingOf } from './guess.ts';
 import { flags } from './leaves.ts';
 import { leavesIn, wordsAt } from './packings.ts';
 import type { DraftPlan, Of } from './plan.ts';
+import { packingOf } from './samples.ts';
 import { pairs, slug, word } from './words.ts';
 
 /** A value by its name, and by the other half of its key, where there is one. */

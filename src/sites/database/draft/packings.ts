@@ -1,10 +1,11 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
 import { unpacked } from '../packed.ts';
-import { isText, packingOf } from './guess.ts';
+import { isText } from './guess.ts';
 import { groupBy } from '../../../core/json.ts';
 import { leavesOf, step, type Leaf } from './leaves.ts';
 import { WORD_ID } from './points.ts';
+import { packingOf } from './samples.ts';
 import { quotedPath } from './words.ts';
 
 /** Which kind a word in a text shows, of such an id. */

@@ -1,5 +1,6 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
+import { unpacked } from '../packed.ts';
 import { isMadeId } from '../../../core/madeid.ts';
 
 /** Is a key made by a machine, so that it is another one on every site? */
@@ -18,3 +19,12 @@ function areDates(rows: readonly Row[], column: string): boolean { return rows.l
 
 /** Can a column hold times: of a type for them, whole numbers of seconds, or dates as text? */
 export function holdsTime({ name, storage }: Column, rows: readonly Row[]): boolean { return storage === 'other' || (storage === 'integer' && areSeconds(rows, name)) || (storage === 'text' && areDates(rows, name)); }
+
+/** How a text is packed, if most samples agree. */
+export function packingOf(texts: readonly string[]): 'php' | 'json' | 'html' | undefined {
+  const filled = texts.filter((text) => text !== '');
+  const most = (fits: (text: string) => boolean): boolean => filled.length > 0 && filled.filter(fits).length > filled.length / 2;
+  if (most((text) => /^[aO]:\d+:/.test(text) && unpacked(text, 'php') !== undefined)) return 'php';
+  if (most((text) => /^\s*[[{]/.test(text) && unpacked(text, 'json') !== undefined)) return 'json';
+  return filled.some((text) => /<\/?[a-z][^>]*>|\[[a-z][\w-]* [^\]]*\]/i.test(text)) ? 'html' : undefined;
+}
