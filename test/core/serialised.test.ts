@@ -66,6 +66,7 @@ describe('serialised values', () => {
     ['a value in a text in a value', `a:1:{s:6:"packed";${s(`a:1:{s:4:"home";${s('https://dev.skerrin.example/home')}}`)}}`, `a:1:{s:6:"packed";${s(`a:1:{s:4:"home";${s('https://skerrin-ferries.example/home')}}`)}}`],
     ['a value that nobody declared', 'a:1:{s:5:"other";s:53:"a:1:{s:1:"x";s:31:"https://dev.skerrin.example/abc";}";}', 'a:1:{s:5:"other";s:57:"a:1:{s:1:"x";s:35:"https://skerrin-ferries.example/abc";}";}'],
     ['an object and what is the same as an earlier value', 'O:4:"Quay":3:{s:7:"\0*\0name";s:1:"a";s:1:"b";a:1:{i:0;d:5;}s:1:"c";R:3;}', 'O:4:"Quay":3:{s:7:"\0*\0name";s:1:"a";s:1:"b";a:1:{i:0;d:5;}s:1:"c";R:3;}'],
+    ['an object that packs itself', 'O:5:"Tides":3:{i:0;i:0;i:1;a:1:{s:4:"home";s:27:"https://dev.skerrin.example";}i:-2;N;}', 'O:5:"Tides":3:{i:0;i:0;i:1;a:1:{s:4:"home";s:31:"https://skerrin-ferries.example";}i:-2;N;}'],
   ])('carries %s', (_what, here, away) => { expect(there(fixed(here)).option).toBe(fixed(away)); });
 
   test('an address inside base64, and inside JSON as PHP indents it', () => {

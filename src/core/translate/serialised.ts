@@ -16,6 +16,9 @@ const BEGINNING = /^(?:a:\d+:\{|O:\d+:"|s:\d+:"|C:\d+:")/;
 
 class NotSerialised extends Error {}
 
+/** Behind the name of a class: its objects pack themselves, as a list of what they are made of, with numbers for names. No class can be called so. */
+const COUNTED = '#';
+
 /** What a text turned out to be: a value, one that was cut or altered, or just text. */
 export type Reading = { readonly is: 'value'; readonly node: Node } | { readonly is: 'damaged' } | { readonly is: 'text' };
 
@@ -60,25 +63,27 @@ class Parser {
       case 'd': return float(this.#until(';', ':'));
       case 's': { const text = this.#text(); this.#expect(';'); return text; }
       case 'E': { const name = this.#text(); this.#expect(';'); return new Exact('enum', name); }
-      case 'a': return arrayOf(this.#members(way, this.#count()));
-      case 'O': { const name = this.#text(); return new Entries(this.#members(way, this.#count()), true, name); }
+      case 'a': return arrayOf(this.#members(way, this.#count()).pairs);
+      case 'O': { const name = this.#text(); const { pairs, counted } = this.#members(way, this.#count()); return new Entries(pairs, true, `${name}${counted ? COUNTED : ''}`); }
       case 'R': case 'r': return new Exact('same', `${sort}:${this.#pointed()}`);
       default: throw new NotSerialised();
     }
   }
 
-  #members(way: readonly string[], count: number): [string, Node][] {
+  #members(way: readonly string[], count: number): { pairs: [string, Node][]; counted: boolean } {
     this.#expect('{');
-    const members: [string, Node][] = [];
+    const pairs: [string, Node][] = [];
+    let counted = false;
     for (let i = 0; i < count; i++) {
       const sort = this.#letter();
       const key = sort === 'i' ? this.#until(';', ':') : sort === 's' ? this.#text() : undefined;
       if (key === undefined) throw new NotSerialised();
       if (sort === 's') this.#expect(';');
-      members.push([key, this.#value([...way, key])]);
+      counted ||= sort === 'i';
+      pairs.push([key, this.#value([...way, key])]);
     }
     this.#expect('}');
-    return members;
+    return { pairs, counted };
   }
 
   #boolean(): boolean {
@@ -162,13 +167,15 @@ class Writer {
     if (Array.isArray(node)) return this.#members('a', node.map((entry, i) => [String(i), entry]), way, true);
     if (node instanceof Entries) {
       const pairs = node.pairs.map(([key, value]): [string, Node] => [plainKey(key), value]);
-      return node.className === undefined ? this.#members('a', pairs, way, true) : this.#members(quoted('O', node.className), pairs, way, false);
+      if (node.className === undefined) return this.#members('a', pairs, way, true);
+      const isCounted = node.className.endsWith(COUNTED);
+      return this.#members(quoted('O', isCounted ? node.className.slice(0, -COUNTED.length) : node.className), pairs, way, isCounted);
     }
     if (isPlainObject(node)) return this.#members('a', Object.entries(node), way, true);
     throw new NotSerialised('a value that is not local yet');
   }
 
-  /** In arrays, keys that are whole numbers are numbers; in objects every name is text. */
+  /** In arrays, keys that are whole numbers are numbers; in objects every name is text, unless they pack themselves. */
   #members(head: string, pairs: readonly (readonly [string, Node])[], way: readonly string[], numbers: boolean): string {
     let text = `${head}:${pairs.length}:{`;
     for (const [key, value] of pairs) text += (numbers && isIndex(key) ? `i:${key};` : `${quoted('s', key)};`) + this.value(value, [...way, key]);
