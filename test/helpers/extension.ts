@@ -4,7 +4,7 @@ import { draws } from './draws.ts';
 export type Planted = string | number | boolean | Planted[] | { [name: string]: Planted };
 /** Something that has an id: on both sites, or on the development site only. */
 export interface Thing { readonly key: string; readonly sort: 'page' | 'entry' | 'picture' | 'term' | 'menu' | 'row'; readonly of: string; readonly slug: string; readonly live: boolean; /** Of a row: the columns of its id and of what it is called. */ readonly by?: readonly [string, string] }
-export interface Place { readonly in: 'option' | 'field' | 'text' | 'term' | 'terms' | 'column' | 'row' | 'rows'; readonly of: string; readonly table?: string; /** The column with the id; of rows the one that orders them. */ readonly key?: string; readonly name: Planted; readonly value: Planted }
+export interface Place { readonly in: 'option' | 'field' | 'text' | 'record' | 'term' | 'terms' | 'column' | 'row' | 'rows'; readonly of: string; readonly table?: string; /** The column with the id; of rows the one that orders them. */ readonly key?: string; readonly name: Planted; readonly value: Planted }
 /** Things of one sort, and what names for one and for several of them end with. */
 interface Sort { readonly word: string; readonly things: readonly string[]; readonly one: readonly string[]; readonly many: readonly string[] }
 

@@ -109,7 +109,7 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
     places: [
       rows('hb_levels/Crew', 'hb_levels_pages', 'level_id', 'page_id', [{ page_id: text('page/parking') }]), rows('hb_levels/Crew', 'hb_level_meta', 'level_id', 'meta_key', [{ meta_key: 'badge', meta_value: php({ image_id: id('picture/quay') }) }, { meta_key: 'colour', meta_value: '60' }, { meta_key: 'confirmation_page_id', meta_value: text('page/lounge') }]),
       option('hb_page_ids', { login: id('page/lounge'), account: text('page/haven'), none: '' }), option('hb_rules', [{ id: 'rule_60', what: 'post_type', name: 'page', object_ids: [id('page/parking')], plan_id: id('hb_plan/gold') }]), option('hb_levels_order', list('hb_levels/Crew', 'hb_levels/Guest')), field('hb_plan/gold', '_hb_levels', [text('hb_levels/Crew')]),
-      content('hb_note/lounge', all('[hb_members level="', list('hb_levels/Crew', 'hb_levels/Guest'), '"]Hello[/hb_members][hb_join level_id="', id('hb_levels/Crew'), '"]')),
+      content('hb_note/lounge', all('[hb_members level="', list('hb_levels/Crew', 'hb_levels/Guest'), '"]Hello[/hb_members][hb_join level_id="', id('hb_levels/Crew'), '"][hb_gate plans="', id('hb_plan/gold'), '" seats="60"]x[/hb_gate]')),
     ],
   }),
   'galleries and slides, which mean one another': extension({
@@ -126,7 +126,7 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
     places: [
       content('hb_set/set-6061a', php({ location: [[{ param: 'page', operator: '==', value: text('page/lounge') }], [{ param: 'post_category', operator: '==', value: 'category:crew' }, { param: 'nav_menu', operator: '==', value: id('menu/foot') }]], menu_order: 60 })),
       content('hb_field/field-6062b', php({ type: 'post_object', default_value: text('page/parking'), parent: id('hb_set/set-6061a'), conditions: [[{ field: 'field-6063c', operator: '==', value: '60' }]], wrapper: { width: '60', class: '', id: '60' } })),
-      field('vessel/heron', 'rows', '2'), field('vessel/heron', 'rows_0_image', text('picture/mast')), field('vessel/heron', 'rows_1_link', { title: 'x', url: page('page/parking') }), field('vessel/heron', 'rows_0_speed', '60'), field('vessel/heron', 'related_vessels', [text('vessel/tern')]), field('vessel/heron', 'hullclass', text('hullclass/steel')), field('vessel/heron', 'length_m', '60'),
+      field('vessel/heron', 'rows', '2'), field('vessel/heron', 'rows_0_image', text('picture/mast')), field('vessel/heron', 'rows_1_link', { title: 'x', url: page('page/parking') }), field('vessel/heron', 'rows_0_speed', '60'), field('vessel/heron', 'related_vessels', [text('vessel/tern')]), field('vessel/heron', 'hullclass', text('hullclass/steel')), field('vessel/heron', 'length_m', '60'), ...Object.entries({ ping_status: 'open', comment_status: 'open', post_status: 'pending', menu_order: 7 }).map(([name, value]): Place => ({ in: 'record', of: 'vessel/heron', name, value })),
       { in: 'terms', of: 'vessel/heron', name: 'hullclass', value: [id('hullclass/steel')] }, { in: 'term', of: 'hullclass/steel', name: 'featured_vessel', value: text('vessel/heron') },
     ],
   }),

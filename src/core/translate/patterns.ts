@@ -8,6 +8,9 @@ export interface Meant { readonly kinds: readonly string[]; readonly above?: num
 /** Files that nobody uploads. */
 const PROGRAMS = ['js', 'mjs', 'php', 'html', 'htm', 'xml', 'map'];
 
+/** Under the plural of a word, as in `plans="116"`, stand several ids, or how many: larger numbers are seldom counts. */
+const MOST_COUNTED = 24;
+
 /** A pattern with {word}: what stands before the number, and that nothing behind makes it a part of a name. */
 export interface WordPattern extends Meant { readonly begin: RegExp; readonly ahead: RegExp; /** Only in a text that is nothing else. */ readonly alone: boolean; /** The name that the number stands in goes on behind it. */ readonly open: boolean }
 /** Numbers that could be ids beside a word, and how far such a pattern reaches. */
@@ -48,7 +51,7 @@ export function placesOf(pattern: Pattern): RegExp {
 export function wordPattern(pattern: Pattern): WordPattern {
   const { before, after, meant } = pattern;
   const alone = isAlone(pattern);
-  return { ...meant, alone, many: before.endsWith('['), open: /^[_-]/.test(after), begin: new RegExp(`${apart(before)}${alone || ROOTED.test(before) ? '' : NO_PATH}${loose(before).replace(/\\\{(word|family)\\\}/, '(?<$1>[A-Za-z][\\w-]*)')}${quoted(before)}${pattern.list ? '(?:\\d+[,|])*' : ''}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
+  return { ...meant, alone, many: before.endsWith('[') || (pattern.list && meant.above >= MOST_COUNTED), open: /^[_-]/.test(after), begin: new RegExp(`${apart(before)}${alone || ROOTED.test(before) ? '' : NO_PATH}${loose(before).replace(/\\\{(word|family)\\\}/, '(?<$1>[A-Za-z][\\w-]*)')}${quoted(before)}${pattern.list ? '(?:\\d+[,|])*' : ''}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
 }
 
 /** Words that stand in every text in which the pattern is found: looking for them is much quicker than the expression. */
