@@ -1,4 +1,5 @@
 import { MADE_IDS } from '../madeid.ts';
+import { isMeasure } from '../measures.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { WRAPPINGS } from '../tokens.ts';
 import { Text, type TextPiece } from '../tree.ts';
@@ -264,9 +265,9 @@ export class TextReader {
     }
   }
 
-  #isMeant(address: string, { word, many, family, alike, said }: Meant): boolean {
+  #isMeant(address: string, { word, many, several, family, alike, said }: Meant): boolean {
     const sort = this.#index.sortOf(address);
-    return (word === undefined || isNamed(word, sort, many)) && (family === undefined || familyOf(nameIn(address)) === family) && (!alike || isAlike(alike.name, alike.many, sort)) && said?.(sort) !== false;
+    return (word === undefined || isNamed(word, sort, many) || (several === true && isNamed(word, sort, true) && !isMeasure(word))) && (family === undefined || familyOf(nameIn(address)) === family) && (!alike || isAlike(alike.name, alike.many, sort)) && said?.(sort) !== false;
   }
 }
 

@@ -115,7 +115,7 @@ function fittedKind(kind: WrittenKind, rows: Rows, { where, everywhere, tables }
   const description = asChecked({
     ...described, version: kind.version ?? 1, title: kind.title ?? shortKind(kind.id), ...(namedMember === undefined ? {} : { namedMember }),
     codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withFirst(rule, everywhere) : rule)), references: [...everywhere.references, ...described.references, ...namedAfter],
-    unordered: [...described.unordered, ...unorderedLists(rows, tables)], several: [...described.several, ...severalIn(rows.value)], reading: digestOf(JSON.stringify(rows)),
+    unordered: [...described.unordered, ...unorderedLists(rows, tables, described.references.map(({ path }) => path))], several: [...described.several, ...severalIn(rows.value)], reading: digestOf(JSON.stringify(rows)),
   });
   return { description, rows, where };
 }
@@ -182,16 +182,20 @@ function available(rows: Rows, layout: Layout, known: ReadonlyMap<string, Table>
   return { ...rows, value: Object.fromEntries(value) };
 }
 
-/** Links that no column puts in order, and child rows that only a made key does. */
-function unorderedLists({ value }: Pick<Rows, 'value'>, tables: ReadonlyMap<string, Table>): string[] {
+/** Links that no column puts in order, and child rows that only a made key does, or ids of other items. */
+function unorderedLists({ value }: Pick<Rows, 'value'>, tables: ReadonlyMap<string, Table>, references: readonly string[]): string[] {
+  // Ids of other items are others on every site, and stand in another order there.
+  const areOfOthers = (member: string, { order, value: entry }: ListRule): boolean => order.length > 0 && order.every((one) => columnsOf(entry).some(({ member: name, column }) => column === one && references.includes(`$.${member}[*].${name}`)));
   const isMade = ({ from, order, id, value: entry }: ListRule): boolean => { const [key = '', ...more] = [id].flat(); return more.length === 0 && order.every((one) => one === key) && tables.get(from)?.columns.get(key)?.storage !== 'integer' && !columnsOf(entry).some(({ column }) => column === key); };
-  return Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'object' && (('ids' in spec && spec.ids.order.length === 0) || ('list' in spec && isMade(spec.list))) ? [`$.${member}`] : []));
+  return Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'object' && (('ids' in spec && spec.ids.order.length === 0) || ('list' in spec && (isMade(spec.list) || areOfOthers(member, spec.list)))) ? [`$.${member}`] : []));
 }
 
 /** References that foreign keys hold to, in columns that cannot be empty. */
 function firmIn(value: Rows['value'], from: string | undefined, tables: ReadonlyMap<string, Table>, below = '$.'): string[] {
   const table = tables.get(from ?? '');
-  const held = columnsOf(value).filter(({ column }) => table?.columns.get(column)?.nullable === false && isHeld(table, column));
+  // What is a part of the key cannot be made good afterwards: it would be another row.
+  const isInKey = (column: string): boolean => table !== undefined && table.key.length > 1 && table.key.includes(column);
+  const held = columnsOf(value).filter(({ column }) => isInKey(column) || (table?.columns.get(column)?.nullable === false && isHeld(table, column)));
   return [...held.map(({ member }) => below + member), ...Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'object' && 'list' in spec ? firmIn(spec.list.value, spec.list.from, tables, `${below}${member}..`) : []))];
 }
 

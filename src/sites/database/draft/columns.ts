@@ -3,14 +3,14 @@ import type { Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { holdsTime, isFilled, isMade } from './samples.ts';
 
-const VOLATILE = /(?:^|_)(?:[a-z]*(?<!ac|dis|head)count(?:s|er|ers)?|seen|views|visits|hits|uses|[a-z]*(?:modified|changed|updated)|last(?=_(?!name)))(?:_|$)/i;
+const VOLATILE = /^(?!(?:max|min|limit|allowed)_)(?:.*_)?(?:[a-z]*(?<!ac|dis|head)count(?:s|er|ers)?|seen|views|visits|hits|uses|[a-z]*(?:modified|changed|updated)|last(?=_(?!name)))(?:_|$)/i;
 /** When a row was made: every site has its own time. */
 const MADE = /created|added_|_added|inserted|registered/i;
 
 /** Counters and times: they mean nothing, and every site has its own. */
 export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(uncamelled(column.name)) || (MADE.test(uncamelled(column.name)) && holdsTime(column, rows)); }
 
-export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos(?!t)|order|sort|rank|weight/i.test(name) && !/(^|_)id$/.test(uncamelled(name)); }
+export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos(?!t)|order|sort|rank/i.test(name) && !/(^|_)id$/.test(uncamelled(name)); }
 
 export function orderOf(table: Table): string | undefined { return [...table.columns.values()].find(isOrder)?.name; }
 
