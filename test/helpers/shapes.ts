@@ -168,6 +168,20 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
       content('hb_note/lounge', all('<a class="hb-notice-', id('hb_notice/sale'), '" href="#hb-notice-', id('hb_notice/sale'), '">x</a> [notice_opener id="', id('hb_notice/sale'), '" tag="span"]')),
     ],
   }),
+  'a tree of places in which names come again, and what else there is to say of entries': extension({
+    types: ['hb_boat'], things: [entry('hb_boat', 'skua', true), entry('hb_boat', 'gannet')],
+    tables: {
+      hb_places: `id ${KEY}, parent_id int unsigned not null default 0, slug varchar(60) not null default '', title varchar(90) not null, \`order\` int not null default 0, \`group\` varchar(20) not null default 'x', page_id bigint unsigned`, hb_prices: 'sku varchar(30) not null primary key, amount decimal(12,4) not null default 0, boat_id bigint unsigned not null default 0',
+      hb_boat_more: 'post_id bigint unsigned not null primary key, sku varchar(60), price decimal(19,4), twice decimal(20,4) generated always as (price * 2) stored',
+    },
+    filled: [
+      table('hb_places', ['id', 'title'], { Root: { slug: 'root', order: '1', group: 'a', page_id: text('page/haven') }, Leaf: { parent_id: text('hb_places/Root'), slug: 'leaf', order: '1', group: 'b' }, Twig: { parent_id: text('hb_places/Root'), slug: 'twig', order: '2', group: 'b' }, 'Leaf of leaf': { parent_id: text('hb_places/Leaf'), slug: 'leaf', order: '60', page_id: text('page/lounge') } }),
+    ],
+    places: [
+      rows('hb_boat/gannet', 'hb_boat_more', 'post_id', 'post_id', [{ sku: 'GA-2', price: '60.5000' }]), rows('hb_boat/skua', 'hb_boat_more', 'post_id', 'post_id', [{ sku: 'SK-1', price: '61.0000' }]), rows('hb_boat/gannet', 'hb_prices', 'boat_id', 'sku', [{ sku: 'GA-2', amount: '60.1234' }]), rows('hb_boat/skua', 'hb_prices', 'boat_id', 'sku', [{ sku: 'SK-1', amount: '60.0000' }]),
+      option('hb_place_settings', { default_place: id('hb_places/Leaf of leaf'), hb_place_id: id('hb_places/Twig') }),
+    ],
+  }),
   'sections of a course, in tables of which rows belong to entries': extension({
     types: ['hb_course', 'hb_test', 'hb_quest'], things: [entry('hb_course', 'rigging'), entry('hb_test', 'first'), entry('hb_quest', 'q1'), entry('hb_quest', 'q2')],
     tables: { hb_sections: `section_id ${KEY}, section_name varchar(255) not null default '', section_course_id bigint unsigned not null default 0, section_order int not null default 1, says longtext`, hb_test_quests: `test_quest_id ${KEY}, test_id bigint unsigned not null default 0, quest_id bigint unsigned not null default 0, quest_order int not null default 1`, hb_quest_answers: `answer_id ${KEY}, quest_id bigint unsigned not null default 0, title text, value varchar(32) not null default '', \`order\` int not null default 1` },

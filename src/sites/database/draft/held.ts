@@ -36,7 +36,10 @@ export async function heldTables(engine: Engine, guesses: readonly TableGuess[],
 
 /** Rows that belong together with those of a table that is drafted belong to that one; what has a name is something by itself, and so is what has a title that no other has. */
 function canBeHeld({ table, guess, points, unique }: TableGuess, isKnown: (table: string) => boolean): boolean {
-  if ([...points.values()].some((to) => to !== table.name && !isKnown(to))) return false;
+  // What has the key of a row there is the rest of that row, whatever else it points to.
+  const [key = '', ...more] = table.key;
+  const isRest = more.length === 0 && isKnown(points.get(key) ?? '');
+  if (!isRest && [...points.values()].some((to) => to !== table.name && !isKnown(to))) return false;
   return guess.is === 'links' || guess.is === 'fields' || (guess.is === 'records' && guess.name === undefined && !isUnique(guess.title, unique));
 }
 

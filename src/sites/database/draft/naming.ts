@@ -7,7 +7,7 @@ import { distinct, isFilled, isMade } from './samples.ts';
 
 type Records = TableGuess & { readonly guess: Extract<Guess, { is: 'records' }> };
 /** The name of an item, in words of a layout: a template, the rows of other tables that it needs, a note. */
-export interface Naming { readonly template: string | undefined; readonly joins: readonly string[]; readonly labels?: string; readonly note: string | undefined; /** Without it nothing names the rows on both sites. */ readonly usable: boolean; /** Nothing else tells rows apart: two sites would take different rows for one. */ readonly byId?: boolean; /** The value has the columns of the key too. */ readonly keyed: boolean }
+export interface Naming { readonly template: string | undefined; readonly joins: readonly string[]; readonly labels?: string; /** Of rows in a tree that are named by their path: the column with the row above, and what each row adds. */ readonly tree?: { readonly parent: string; readonly segment: string }; readonly note: string | undefined; /** Without it nothing names the rows on both sites. */ readonly usable: boolean; /** Nothing else tells rows apart: two sites would take different rows for one. */ readonly byId?: boolean; /** The value has the columns of the key too. */ readonly keyed: boolean }
 /** A word that tells rows of one name apart: of the row itself, or of the row that a column points to. */
 interface Part { readonly column: string; readonly template: string; readonly join?: string }
 /** `rows`: those of the kind; `points`: the tables that its columns point to. */
@@ -21,12 +21,23 @@ export function namingOf(named: Named): Naming {
   const { one: { table: { key: keys }, guess: { name, title } }, rows } = named;
   const [key = 'id'] = keys;
   if (keys.length > 1) return byKeys(named);
+  const tree = byPath(named, key);
+  if (tree) return tree;
   const parts = uniqueParts(named);
   if (isAlone(named) || (!parts && isApart(named))) return { ...PLAIN, template: name === key ? `{${key}}` : `{${[name ?? '', ...inPlaceOf(named), key].join('|')}}` };
   if (parts) return { ...PLAIN, template: parts.map(({ template }) => template).join('/'), joins: parts.flatMap(({ join }) => join ?? []), note: name === undefined ? `${parts.map(({ column }) => column).join(' and ')} together are there once` : `${name} alone says too little` };
   const titles = title === undefined || name !== undefined ? [] : rows.map((row) => cellText(row[title]));
   if (titles.length > 0 && !titles.includes('') && new Set(titles).size === titles.length) return { ...PLAIN, template: `{~${title ?? ''}|${key}}`, note: 'no column looks like a name that both sites share: the title stands for it' };
   return named.label ? byLabel(named, key, named.label) : byParts(named, key);
+}
+
+/** Rows in a tree, of which one name or title is there twice, but not twice below one row. */
+function byPath(named: Named, key: string): Naming | undefined {
+  const { one: { guess: { name, title, parent } }, rows } = named;
+  const word = name ?? title;
+  if (parent === undefined || word === undefined || isAlone(named) || rows.some((row) => cellText(row[word]) === '') || distinct(rows, word) === rows.length) return undefined;
+  const places = new Set(rows.map((row) => JSON.stringify([cellText(row[parent]), cellText(row[word])])));
+  return places.size < rows.length ? undefined : { ...PLAIN, template: '{path}', tree: { parent, segment: name === undefined ? `{~${word}|${key}}` : `{${word}|${key}}` }, note: `${word} alone says too little: two places in the tree have it` };
 }
 
 /** The title, of rows that have no name. */

@@ -174,7 +174,8 @@ export class DraftPlan {
   /** The table whose rows these belong to: rows without a name of their own that point to one with names, and that it does not point to. */
   ownerOf(one: Of<'records'>): Holder | undefined {
     const goes = this.#goesWith(one);
-    if (this.after.some(({ table }) => table === one.table.name)) return undefined;
+    // What is the rest of a row that the layout describes is nobody else's.
+    if (this.held.some((other) => other.one === one) || this.after.some(({ table }) => table === one.table.name)) return undefined;
     if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && (this.#isPointedAt(one) || isMentioned(one, this.all)))) return goes;
     const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && this.#canBeNamed(other)));
     return found && { column: found[0], table: found[1] };

@@ -102,7 +102,7 @@ class RecordKind {
       '    rows:', `      from: ${this.#plan.alias(table.name)}`, ...(naming.joins.length === 0 ? [] : [`      joins: { ${naming.joins.join(', ')} }`]), ...(naming.labels === undefined ? [] : [`      labels: ${naming.labels}`]), ...this.#where(),
       `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? (naming.labels === undefined ? [] : ["      title: '{label}'"]) : [`      title: '{${guess.title}}'`]),
       ...(status ? [`      status: { column: ${status.column}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${status.column} }`] : []),
-      ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
+      ...(naming.tree === undefined ? [] : [`      parent: ${naming.tree.parent}`, `      segment: '${naming.tree.segment}'`]), ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
       ...belongingLines(this.#children),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
       ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#children.flatMap(inChild)]),
