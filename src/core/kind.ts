@@ -174,7 +174,7 @@ export function pluralOf({ description: { title, plural } }: Kind): string { ret
 export function compileKind(description: KindDescription): Kind {
   const codecs = description.codecs.map((rule, order): CodecStep => ({ ...rule, order, at: parsePath(rule.path), fits: rule.codec === 'list' ? naming(rule.named) : undefined, ...(rule.codec === 'html' ? { inData: () => opening.top } : {}) }));
   const references = description.references.map((rule, order): ReferenceStep => ({ ...rule, order, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named), sorts: rule.kindFrom && sortsOf(rule.kindFrom), none: Array.isArray(rule.to) && rule.to.length === 0 }));
-  const opening = new PathSet<CodecStep | ReferenceStep, Opened>([...codecs, ...references], openedBy, description.namedMember);
+  const opening = new PathSet<CodecStep | ReferenceStep, Opened>([...codecs, ...references], openedBy, description.namedMember, true);
   return {
     description, id: description.id,
     short: description.qualified ? description.id : shortKind(description.id),

@@ -21,6 +21,8 @@ export class PathSet<R extends Ruled, S> {
   readonly sum: (rules: readonly R[]) => S;
   /** The member directly below the top that goes by the name of the item too. */
   readonly namedMember: string | undefined;
+  /** What a rule refuses of a measure, it refuses of members of one too: "limit: { page }". */
+  readonly measured: boolean;
   /** The longest path has fewer steps: a position is one number. */
   readonly #stride: number;
   readonly #states = new Map<string, State<R, S>>();
@@ -31,8 +33,9 @@ export class PathSet<R extends Ruled, S> {
   /** The last answer: it is asked for every member of an item. */
   #asked: { readonly item: string; readonly notable: boolean } | undefined;
 
-  constructor(rules: readonly R[], sum: (rules: readonly R[]) => S, namedMember?: string) {
+  constructor(rules: readonly R[], sum: (rules: readonly R[]) => S, namedMember?: string, measured = false) {
     this.rules = rules;
+    this.measured = measured;
     this.sum = sum;
     this.namedMember = namedMember;
     this.#stride = Math.max(0, ...rules.map((rule) => rule.at.steps.length)) + 1;
@@ -180,9 +183,10 @@ export class Place<R extends Ruled, S> {
     // Most names mean nothing to any rule: asking each rule takes much longer than asking once.
     if (!this.#set.notable(last) && !this.#set.notable(other) && !SAYS_WHICH.has(last)) return this.#state.plain;
     const { above } = this.#names;
-    // "posts: { selected }" is called as the posts are, and as what is selected; "limit: { page }" is one for pages.
-    const [calling, telling] = [SAYS_WHICH.has(last) ? [last, other, above] : [last, other], SAYS_WHICH.has(last) || areSizes(above) ? [last, other, above] : [last, other]];
-    return this.#set.sum(this.#state.ending.filter(({ fits }) => !fits || (calling.some((name) => fits.wants(name)) && !telling.some((name) => fits.refuses(name)))));
+    // "posts: { selected }" is called as the posts are, and as what is selected.
+    const called = SAYS_WHICH.has(last) ? [last, other, above] : [last, other];
+    const told = this.#set.measured && areSizes(above) ? [last, other, above] : called;
+    return this.#set.sum(this.#state.ending.filter(({ fits }) => !fits || (called.some((name) => fits.wants(name)) && !told.some((name) => fits.refuses(name)))));
   }
 
   /** The place of a member. `name` is written as in places. */

@@ -76,6 +76,9 @@ describe('a map of ids, and a value whose item says what it is', () => {
     for (const start of [{ en: 1_000_000, label: 'x' }, { en: 1_000_000, nb: 3 }, { first: 1_000_000 }, { to: 1_000_000 }]) expect(of({ start_on: start })).toEqual({ start_on: start });
     expect(of({ tides: { all: '', selected: [1_000_000], include: '1000000' } })).toEqual({ tides: { all: '', selected: [high], include: { ...high, as: 'text' } } });
     for (const value of [{ selected: [1_000_000] }, { tides: { most: 1_000_000 } }, { tides_limit: { only: 1_000_000 } }]) expect(of(value)).toEqual(value);
+    // A secret stays one, whatever it lies under.
+    const secret = kindOf({ id: 'tholepin/setting', secret: [{ path: '$..*', named: ['*_key', '!*_limit'] }] });
+    expect(portableOf(dev, secret, { tides_limit: { api_key: 'x', size: 1 } }).value).toEqual({ tides_limit: { size: 1 } });
   });
 
   test('several ids of one family with the item, or with a member on the way, are taken for ids where all are', () => {
