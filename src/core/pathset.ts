@@ -1,6 +1,7 @@
 import type { Path } from './path.ts';
 import { areSizes } from './measures.ts';
 import { namesLike } from './nameslike.ts';
+import { SAYS_WHICH } from './words.ts';
 
 /** The names that a rule means, as patterns; some are taken out again. */
 export interface Named { readonly patterns: readonly string[]; wants(name: string): boolean; refuses(name: string): boolean }
@@ -146,9 +147,6 @@ class State<R extends Ruled, S> {
     return this.#set.state([...next].sort((a, b) => a - b));
   }
 }
-
-/** Names that say of things only which of them; what they are is said above. */
-const SAYS_WHICH: ReadonlySet<string> = new Set(['selected', 'only', 'except', 'list', 'values', 'include', 'exclude', 'included', 'excluded', 'in', 'not_in']);
 
 /** How deep a place is, up to 2, and the last two names on the way to it. */
 interface Names { readonly depth: number; readonly last: string; readonly above: string }

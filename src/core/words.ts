@@ -20,3 +20,6 @@ export function pluralsOf(word: string): string[] { return word.length < 2 ? [] 
 
 /** What one of them is called, where an English word is a plural. */
 export function singularOf(word: string): string { return word.replace(/ies$/, 'y').replace(/(?<=s|x|z|ch|sh)es$/, '').replace(/(?<=[^su]|menu)s$/, ''); }
+
+/** Names that say of things only which of them; what they are is said above. */
+export const SAYS_WHICH: ReadonlySet<string> = new Set(['selected', 'only', 'except', 'list', 'values', 'include', 'exclude', 'included', 'excluded', 'in', 'not_in']);

@@ -4,7 +4,7 @@ import { draws } from './draws.ts';
 export type Planted = string | number | boolean | Planted[] | { [name: string]: Planted };
 /** Something that has an id: on both sites, or on the development site only. */
 export interface Thing { readonly key: string; readonly sort: 'page' | 'entry' | 'picture' | 'term' | 'menu' | 'row'; readonly of: string; readonly slug: string; readonly live: boolean; /** Of a row: the columns of its id and of what it is called. */ readonly by?: readonly [string, string] }
-export interface Place { readonly in: 'option' | 'field' | 'text' | 'record' | 'term' | 'terms' | 'column' | 'row' | 'rows'; readonly of: string; readonly table?: string; /** The column with the id; of rows the one that orders them. */ readonly key?: string; readonly name: Planted; readonly value: Planted }
+export interface Place { readonly in: 'option' | 'field' | 'record' | 'term' | 'terms' | 'column' | 'row' | 'rows'; readonly of: string; readonly table?: string; /** The column with the id; of rows the one that orders them. */ readonly key?: string; readonly name: Planted; readonly value: Planted }
 /** Things of one sort, and what names for one and for several of them end with. */
 interface Sort { readonly word: string; readonly things: readonly string[]; readonly one: readonly string[]; readonly many: readonly string[] }
 
@@ -77,7 +77,7 @@ export function madeUpExtension(seed: number, withTable: boolean): Extension {
   const places: Place[] = [
     { in: 'option', of: '', name: `${family}_settings`, value: values(0) }, { in: 'option', of: '', name: `${family}-options`, value: { $json: values(0, true) } }, { in: 'option', of: '', name: `${family}_${pick(MEASURES.filter((name) => name !== 'version'))}`, value: '60' },
     ...some(sorts, 2).map((one): Place => ({ in: 'option', of: '', name: `${family}_${pick(one.one)}`, value: { $text: pick(one.things) } })), { in: 'term', of: `${topic}/0`, name: `${family}_more`, value: values(1) },
-    ...words.flatMap(keys).flatMap((of): Place[] => [{ in: 'field', of, name: `_${family}_settings`, value: values(1) }, { in: 'field', of, name: `_${family}_data`, value: packed() }, { in: 'text', of, name: '', value: chance(0.7) ? markup() : packed() }]),
+    ...words.flatMap(keys).flatMap((of): Place[] => [{ in: 'field', of, name: `_${family}_settings`, value: values(1) }, { in: 'field', of, name: `_${family}_data`, value: packed() }, { in: 'record', of, name: 'post_content', value: chance(0.7) ? markup() : packed() }]),
   ];
   const columns = some(sorts.filter(({ word }) => word !== table), 2).map(({ one, things: those }) => ({ name: one.find((name) => name.endsWith('_id')) ?? 'page_id', those })).filter(({ name }, i, all) => all.findIndex((other) => other.name === name) === i);
   if (table !== undefined) for (const of of keys(table)) {

@@ -12,7 +12,7 @@ const page = (key: string): Planted => all('{home}/?page_id=', id(key));
 
 const option = (name: Planted, value: Planted): Place => ({ in: 'option', of: '', name, value });
 const field = (of: string, name: Planted, value: Planted): Place => ({ in: 'field', of, name, value });
-const content = (of: string, value: Planted): Place => ({ in: 'text', of, name: '', value });
+const content = (of: string, value: Planted): Place => ({ in: 'record', of, name: 'post_content', value });
 const rows = (of: string, table: string, name: string, key: string, value: Planted[]): Place => ({ in: 'rows', of, table, name, key, value });
 
 const entry = (of: string, slug: string, live = false): Thing => ({ key: `${of}/${slug}`, sort: 'entry', of, slug, live });
@@ -82,7 +82,7 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
       option('hb_active_kit', text('hb_part/kit')), option('hb_conditions', { header: by(['hb_part/kit', ['all']]), single: by(['hb_part/single', [all('only/single/page/', id('page/lounge')), all('not/single/in_category/', id('category/crew'))]]) }), field('hb_part/single', '_hb_conditions', [all('only/single/page/', id('page/lounge'))]),
       field('hb_part/kit', '_hb_page', { colours: [{ _id: 'main', colour: '#606061' }], site_logo: { url: picture('picture/mast'), id: id('picture/mast') }, width: { unit: 'px', size: 60 }, css: all('a{background:url(', picture('picture/bow'), ')}') }),
       field('hb_note/lounge', '_hb_parts', json([{ id: '6061a6b', kind: 'section', settings: { image: { url: picture('picture/bow'), id: id('picture/bow'), alt: '' }, slides: [{ id: id('picture/quay'), url: picture('picture/quay') }], padding: { top: '60', right: '61', bottom: '62', left: '63' } }, elements: [
-        { id: '60', elType: 'part', widget: 'image', settings: { link: { url: '{home}/haven/' }, width: { size: 60 } }, elements: [] },
+        { id: '60', kind: 'section', widget: 'image', settings: { link: { url: '{home}/haven/' }, width: { size: 60 } }, elements: [] },
         { id: 'b2', kind: 'template', settings: { template_id: text('hb_part/card'), made: { link: all('[hb-tag id="a1b2c3d" name="to" settings="', { $encoded: json({ post_id: text('page/parking') }) }, '"]') } } },
         { id: 'b3', kind: 'posts', settings: { include_term_ids: [text('category/crew')], exclude_ids: [text('page/freight')], posts_per_page: 60, gap: { size: 61 } } }, { id: 'b4', kind: 'code', settings: { code: all('[hb-template id="', id('hb_part/card'), '"]') } },
         { id: 'b5', kind: 'link', settings: { href: all('#do%3Ddialog%26settings%3D', { $encoded: { $base64: json({ id: text('hb_part/single'), toggle: false }) } }) } }, { id: 'b6', kind: 'menu', settings: { menu: 'topbar', menu_id: text('menu/foot'), toggle: 60 } },

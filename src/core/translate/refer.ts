@@ -1,5 +1,6 @@
 import { FIRST, type ReferenceStep } from '../kind.ts';
 import { areSizes } from '../measures.ts';
+import { SAYS_WHICH } from '../words.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { isAlike, isCalledSo, isOfSort, kinshipOf, nameIn, type Sort } from './likename.ts';
 import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
@@ -166,7 +167,7 @@ function endsAlike(way: Way, sort: Sort): boolean {
   return isAlike(own, at < way.length - 1, sort) || ((SIDES.has(own) || FOR_EACH.test(above)) && isAlike(above.replace(FOR_EACH, ''), true, sort));
 }
 /** Names that leave it to the one above to say of what their ids are. */
-export const SAYS_NOTHING: ReadonlySet<string> = new Set(['id', 'ids', 'ID', 'values', 'in', 'not_in', 'include', 'exclude', 'included', 'excluded', 'list', 'items', 'selected', 'only', 'except']);
+export const SAYS_NOTHING: ReadonlySet<string> = new Set([...SAYS_WHICH, 'id', 'ids', 'ID', 'items']);
 /** How the name of a map ends that has one for each of something: "tide_for", "tides_by_place". */
 const FOR_EACH = /(?:^|[_-])(?:for|by|per)(?:[_-].*)?$/;
 const SIDES = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous']);

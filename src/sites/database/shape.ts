@@ -190,7 +190,7 @@ function unorderedLists({ value }: Pick<Rows, 'value'>, tables: ReadonlyMap<stri
   return Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'object' && (('ids' in spec && spec.ids.order.length === 0) || ('list' in spec && (isMade(spec.list) || areOfOthers(member, spec.list)))) ? [`$.${member}`] : []));
 }
 
-/** References that foreign keys hold to, in columns that cannot be empty. */
+/** References that foreign keys hold to, in columns that cannot be empty, and those in keys of several columns. */
 function firmIn(value: Rows['value'], from: string | undefined, tables: ReadonlyMap<string, Table>, below = '$.'): string[] {
   const table = tables.get(from ?? '');
   // What is a part of the key cannot be made good afterwards: it would be another row.

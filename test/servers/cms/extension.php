@@ -50,12 +50,12 @@ foreach ($spec['places'] as $place) {
   ['in' => $in, 'of' => $of] = $place;
   [$id, $name, $value] = [$ids[$of] ?? 0, here($place['name']), here($place['value'])];
   if (!$looks && $dev) match ($in) {
-    'option' => update_option($name, $value), 'field' => add_post_meta($id, $name, wp_slash($value)), 'text' => $wpdb->update($wpdb->posts, ['post_content' => $value], ['ID' => $id]), 'record' => $wpdb->update($wpdb->posts, [$name => $value], ['ID' => $id]), 'term' => add_term_meta($id, $name, wp_slash($value)),
+    'option' => update_option($name, $value), 'field' => add_post_meta($id, $name, wp_slash($value)), 'record' => $wpdb->update($wpdb->posts, [$name => $value], ['ID' => $id]), 'term' => add_term_meta($id, $name, wp_slash($value)),
     'column' => $wpdb->update($p . $place['table'], [$name => $value], [$place['key'] ?? 'id' => $id]), 'row' => row($place['table'], $value + [$name => $id]), 'rows' => array_map(fn ($row) => row($place['table'], $row + [$name => $id]), $value),
     'terms' => wp_set_object_terms($id, $value, $name),
   };
   if ($looks) $seen[] = ["$in $of $name", $in === 'terms' ? in_order($value) : $value, match ($in) {
-    'option' => get_option($name), 'field' => get_post_meta($id, $name, true), 'text' => get_post($id)->post_content ?? null, 'record' => get_post($id)->$name ?? null, 'term' => get_term_meta($id, $name, true),
+    'option' => get_option($name), 'field' => get_post_meta($id, $name, true), 'record' => get_post($id)->$name ?? null, 'term' => get_term_meta($id, $name, true),
     'column' => $wpdb->get_var("select `$name` from $p{$place['table']} where " . ($place['key'] ?? 'id') . " = $id"), 'terms' => in_order(wp_get_object_terms($id, $name, ['fields' => 'ids'])),
     'rows' => $wpdb->get_results('select ' . implode(', ', array_map(fn ($column) => "`$column`", array_keys($value[0]))) . " from $p{$place['table']} where $name = $id order by {$place['key']}", ARRAY_A), 'row' => $wpdb->get_row('select ' . implode(', ', array_keys($value)) . " from $p{$place['table']} where $name = $id and label = '{$value['label']}'", ARRAY_A),
   }];

@@ -5,7 +5,7 @@ import type { Column, Engine, Table } from '../engine.ts';
 import { isOrder } from './columns.ts';
 import { mentionsIn, type Mention } from './mentions.ts';
 import { arePeople, hasSort, isNameOf, likeName, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
-import { distinct, holdsTime, isMade } from './samples.ts';
+import { distinct, holdsTime, isFilled, isMade } from './samples.ts';
 
 /** What a table seems to be for. */
 export type Guess =
@@ -167,7 +167,7 @@ function areTraces(table: Table, rows: readonly Row[], name: string | undefined)
   const columns = [...table.columns.values()];
   const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(uncamelled(column.name)));
   // What people of a site have, without a name of its own, is theirs.
-  if (name === undefined && columns.some((column) => MEMBER.test(uncamelled(column.name)) && (rows.length === 0 || rows.some((row) => !/^0?$/.test(cellText(row[column.name]))))) && !has(TITLE)) return true;
+  if (name === undefined && columns.some((column) => MEMBER.test(uncamelled(column.name)) && (rows.length === 0 || rows.some((row) => isFilled([row], column.name)))) && !has(TITLE)) return true;
   return (columns.some((column) => CALLER.test(uncamelled(column.name))) || has(REACHED) || (TRACES.test(uncamelled(table.name)) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
 }
 

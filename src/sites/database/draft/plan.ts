@@ -13,7 +13,7 @@ import { isMentioned } from './mentions.ts';
 import { namingOf, type Naming } from './naming.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
-import { quotedPath, slug } from './words.ts';
+import { commonPrefix, quotedPath, slug } from './words.ts';
 
 export type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
 export const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
@@ -57,6 +57,7 @@ export class DraftPlan {
   readonly #taken: ReadonlySet<string>;
   readonly #options = new Map<string, string>();
   readonly #sorts = new Map<string, Sort>();
+  readonly #owners = new Map<TableGuess, Holder | undefined>();
 
   constructor(guesses: readonly TableGuess[], base?: { readonly owner: string; readonly prefix: string; readonly tables: KnownTables; readonly aliases: ReadonlyMap<string, string>; readonly kinds: readonly string[]; readonly like: string | undefined; readonly held: readonly Held[]; readonly after: readonly NamedAfter[] }) {
     this.all = guesses;
@@ -173,6 +174,12 @@ export class DraftPlan {
 
   /** The table whose rows these belong to: rows without a name of their own that point to one with names, and that it does not point to. */
   ownerOf(one: Of<'records'>): Holder | undefined {
+    // It is asked for every pair of tables, and looks through all that values mean.
+    if (!this.#owners.has(one)) this.#owners.set(one, this.#ownerOf(one));
+    return this.#owners.get(one);
+  }
+
+  #ownerOf(one: Of<'records'>): Holder | undefined {
     const goes = this.#goesWith(one);
     // What is the rest of a row that the layout describes is nobody else's.
     if (this.held.some((other) => other.one === one) || this.after.some(({ table }) => table === one.table.name)) return undefined;
@@ -263,11 +270,3 @@ function typesOf({ guess }: Of<'records'>): readonly (string | undefined)[] { re
 function areOfOthers({ guess, pairs }: Of<'records'>): boolean { return pairs.some(({ of }) => of === guess.type); }
 
 function keyText(table: Table, row: Row): string { return cellText(row[table.key[0] ?? '']); }
-
-function commonPrefix(names: readonly string[]): string {
-  const [first = ''] = names;
-  let end = first.length;
-  for (const name of names) while (!name.startsWith(first.slice(0, end))) end--;
-  const prefix = first.slice(0, end);
-  return names.length > 1 ? prefix.slice(0, prefix.lastIndexOf('_') + 1) : '';
-}

@@ -3,6 +3,7 @@ import { uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Engine, Table } from '../engine.ts';
 import { isMade } from './samples.ts';
+import { commonPrefix } from './words.ts';
 
 /** So many rows of a table are looked at: the first ones and the last ones. */
 export const SAMPLE = 300;
@@ -39,10 +40,7 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
 /** Is a column called after the whole name of a table, but for what the names of both tables begin with: "segment_id" after mx_segments, and not after mx_letter_segment? */
 function isWholeName(column: string, other: Table, { name: own }: Table): boolean {
   if (other.name === own) return false;
-  let shared = 0;
-  while (shared < own.length && own[shared] === other.name[shared]) shared++;
-  const bare = other.name.slice(other.name.slice(0, shared).lastIndexOf('_') + 1);
-  return isNameOf(uncamelled(column).replace(ID_BEHIND, ''), uncamelled(bare));
+  return isNameOf(uncamelled(column).replace(ID_BEHIND, ''), uncamelled(other.name.slice(commonPrefix([own, other.name]).length)));
 }
 
 /** Of several tables that for most sorts of items. */

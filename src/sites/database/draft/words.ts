@@ -9,3 +9,12 @@ export function quotedPath(path: string): string { return /[[\]{},'"]/.test(path
 
 /** The members of a YAML map on one line. */
 export function pairs(map: Readonly<Record<string, string>>): string { return `{ ${Object.entries(map).map(([name, text]) => `${name}: ${text}`).join(', ')} }`; }
+
+/** What several names begin with, up to a low line. */
+export function commonPrefix(names: readonly string[]): string {
+  const [first = ''] = names;
+  let end = first.length;
+  for (const name of names) while (!name.startsWith(first.slice(0, end))) end--;
+  const prefix = first.slice(0, end);
+  return names.length > 1 ? prefix.slice(0, prefix.lastIndexOf('_') + 1) : '';
+}
