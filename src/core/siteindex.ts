@@ -32,6 +32,8 @@ export interface IndexRow {
   readonly urls?: Readonly<Record<string, string>> | undefined;
   /** When it was changed last, ISO 8601, where the site knows. */
   readonly changed?: string | undefined;
+  /** When it was made, ISO 8601 in UTC, where the site knows; comes with the value. */
+  readonly created?: string | undefined;
   /** It is there and cannot travel: its extension is inactive, a tier or a feature is lacking, or it is kept in a form of its own. */
   readonly unavailable?: { readonly why: 'inactive' | 'tier' | 'feature' | 'own-format' | 'same-name' | 'damaged'; readonly extension: string; readonly detail: string } | undefined;
 }

@@ -4,8 +4,22 @@ import type { FoundReference, Lost, Taken, Withheld } from './translate/portable
 import type { LeftOut } from './translate/admit.ts';
 import { byCodeUnit } from './json.ts';
 
+/** What only some rows have. */
+export interface Besides {
+  /** What is in it on purpose though it usually stays. */
+  readonly taken?: readonly Taken[] | undefined;
+  /** Places that speak of the source's host in a way that is no address of it: they arrive as they are. */
+  readonly named?: readonly string[] | undefined;
+  /** Paths, on the source, of files that it speaks of and that no item has: nothing carries them. */
+  readonly loose?: readonly string[] | undefined;
+  /** Visitors of the source do not see it yet. */
+  readonly draft?: boolean | undefined;
+  /** When it was made on the source, ISO 8601 in UTC: for a target that makes it, and no part of what is compared. */
+  readonly created?: string | undefined;
+}
+
 /** One item of a source, a site or a file, without its value. Rows come sorted by address in code-unit order. */
-export interface SourceRow {
+export interface SourceRow extends Besides {
   readonly address: Address;
   readonly kind: string;
   readonly title: string;
@@ -16,20 +30,20 @@ export interface SourceRow {
   readonly withheld: readonly Withheld[];
   readonly lost: readonly Lost[];
   readonly leftOut: readonly LeftOut[];
-  /** What is in it on purpose though it usually stays. */
-  readonly taken?: readonly Taken[];
-  /** Places that speak of the source's host in a way that is no address of it: they arrive as they are. */
-  readonly named?: readonly string[];
-  /** Paths, on the source, of files that it speaks of and that no item has: nothing carries them. */
-  readonly loose?: readonly string[];
-  /** Visitors of the source do not see it yet. */
-  readonly draft?: boolean;
   /** Size of the item file in bytes. */
   readonly size: number;
   /** The bytes of the item file, where they are at hand. */
   readonly text?: string;
   /** Reads the value; costs a read only where it was not at hand. */
   load(): Promise<PortableItem>;
+}
+
+/** What a row has besides, without what it has not. */
+export function besides({ taken, named, loose, draft, created }: Besides): Besides {
+  const some = <T>(list: readonly T[] | undefined): list is readonly T[] => list !== undefined && list.length > 0;
+  return {
+    ...(some(taken) ? { taken } : {}), ...(some(named) ? { named } : {}), ...(some(loose) ? { loose } : {}), ...(draft === true ? { draft } : {}), ...(created === undefined ? {} : { created }),
+  };
 }
 
 /** Two sorted streams side by side: each address once, with the row of either side or both. */

@@ -4,7 +4,7 @@ import { itemBytes, type Coverage, type PortableItem } from '../core/item.ts';
 import type { Kind } from '../core/kind.ts';
 import { dependsOnValue, requirementsOf, type Requirement } from '../core/requirements.ts';
 import { Problem } from '../core/problem.ts';
-import type { SourceRow } from '../core/source.ts';
+import { besides, type SourceRow } from '../core/source.ts';
 import type { Source } from './sources/source.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import { looseFiles } from '../core/translate/loosefiles.ts';
@@ -13,9 +13,9 @@ import { findings } from '../core/translate/portable.ts';
 /** The same row with another value: fingerprint, references and files follow from it. */
 export function withItem(row: SourceRow, kind: Kind, item: PortableItem): SourceRow {
   const text = itemBytes(item);
-  const { kind: kindId, title, withheld, leftOut, taken, named, loose, draft } = row;
+  const { kind: kindId, title, withheld, leftOut } = row;
   const tree = readNotation(item.value);
-  return { address: item.address, kind: kindId, title, withheld, leftOut, ...(taken ? { taken } : {}), ...(named ? { named } : {}), ...(loose ? { loose: looseFiles(tree) } : {}), ...(draft ? { draft } : {}), covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, tree), load: () => Promise.resolve(item) };
+  return { address: item.address, kind: kindId, title, withheld, leftOut, ...besides({ ...row, loose: row.loose && looseFiles(tree) }), covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, tree), load: () => Promise.resolve(item) };
 }
 
 /** Narrows a row to parts. What it covers already is not widened. */

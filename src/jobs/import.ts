@@ -176,9 +176,14 @@ class Writer {
   async #operation(step: ItemStep, existing: ReadonlyMap<Address, LocalItem>): Promise<Operation> {
     const local = existing.get(step.item);
     const value = await this.#localValue(step.item, local?.value, step.deferred);
-    if (step.do === 'create') return { op: 'create', key: this.#run.key(), kind: step.kind, name: nameOf(step.item), status: step.status ?? 'published', value };
+    if (step.do === 'create') return { op: 'create', key: this.#run.key(), kind: step.kind, name: nameOf(step.item), status: step.status ?? 'published', value, ...this.#created(step.item) };
     if (!local) throw new Problem('moved', 'it is no longer there', { where: step.item });
     return { op: 'update', key: this.#run.key(), kind: local.kind, id: local.id, ifMatch: step.etag ?? local.etag, value };
+  }
+
+  #created(address: Address): Pick<SourceRow, 'created'> {
+    const created = this.#plan.rows.get(address)?.created;
+    return created === undefined ? {} : { created };
   }
 
   /** `deferred`: what it refers to and cannot yet; undefined when it is completed. */

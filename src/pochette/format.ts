@@ -4,6 +4,7 @@ import { sha256 } from '../core/canonical.ts';
 import { Facts } from '../core/facts.ts';
 import { endingOf } from '../core/filetypes.ts';
 import { isObject } from '../core/json.ts';
+import { isUtcTime } from '../core/time.ts';
 import type { SourceRow } from '../core/source.ts';
 
 /** The version of the file format. Newer ones are refused with what to do. */
@@ -40,13 +41,14 @@ const texts = (list: unknown): boolean => Array.isArray(list) && list.every((one
 /** Checks a line by hand: there is one for every item, and a schema would take longer than all the rest of a comparison. */
 export function isIndexLine(line: unknown): line is IndexLine {
   if (!isObject(line)) return false;
-  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, taken, named, loose, draft } = line;
+  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, taken, named, loose, draft, created } = line;
   return typeof address === 'string' && /^[^:]+:./.test(address) && typeof kind === 'string' && typeof title === 'string' && typeof size === 'number'
     && (covers === 'all' || texts(covers)) && typeof fingerprint === 'string' && DIGEST.test(fingerprint)
     && every(references, (one) => typeof one['at'] === 'string' && typeof one['to'] === 'string' && typeof one['strong'] === 'boolean')
     && texts(files) && (files as string[]).every((one) => DIGEST.test(one))
     && every(withheld, (one) => typeof one['at'] === 'string' && typeof one['why'] === 'string')
     && (taken === undefined || every(taken, (one) => typeof one['at'] === 'string'))
+    && (created === undefined || isUtcTime(created))
     && (draft === undefined || typeof draft === 'boolean')
     && [named, loose].every((one) => one === undefined || texts(one))
     && every(lost, (one) => typeof one['at'] === 'string' && (typeof one['raw'] === 'string' || typeof one['raw'] === 'number'));

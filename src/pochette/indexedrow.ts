@@ -1,7 +1,7 @@
 import { ownText } from '../core/bytes.ts';
 import type { Coverage, PortableItem } from '../core/item.ts';
 import { Problem } from '../core/problem.ts';
-import type { SourceRow } from '../core/source.ts';
+import { besides, type SourceRow } from '../core/source.ts';
 import { isIndexLine, type IndexLine } from './format.ts';
 import { parseJson } from './parse.ts';
 
@@ -85,6 +85,7 @@ export class IndexedRow implements SourceRow {
   get taken() { return this.raw.includes('"taken":[') ? this.line.taken ?? [] : []; }
   get named() { return this.raw.includes('"named":[') ? this.line.named ?? [] : []; }
   get draft() { return this.raw.includes('"draft":true') && this.line.draft === true; }
+  get created() { return this.raw.includes('"created":"') ? this.line.created : undefined; }
   get loose() { return this.raw.includes('"loose":[') ? this.line.loose ?? [] : []; }
 
   load(): Promise<PortableItem> { return Promise.resolve().then(() => this.#lines.from.load(this)); }
@@ -93,6 +94,6 @@ export class IndexedRow implements SourceRow {
 /** The line of a row, in the order of members that `BEGINNING` reads. */
 export function indexLine(row: SourceRow): string {
   if (row instanceof IndexedRow) return row.raw;
-  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, taken, named, loose, draft } = row;
-  return JSON.stringify({ address, kind, title, covers, fingerprint, size, references, files, withheld, lost, ...(taken && taken.length > 0 ? { taken } : {}), ...(named && named.length > 0 ? { named } : {}), ...(loose && loose.length > 0 ? { loose } : {}), ...(draft ? { draft } : {}) } satisfies IndexLine);
+  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost } = row;
+  return JSON.stringify({ address, kind, title, covers, fingerprint, size, references, files, withheld, lost, ...besides(row) } satisfies IndexLine);
 }

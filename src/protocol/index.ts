@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { Extension, Facts, Theme } from '../core/facts.ts';
 import { byCodeUnit } from '../core/json.ts';
+import { UTC_TIME } from '../core/time.ts';
 
 export { KindDescription, type KindInput } from '../core/kind.ts';
 export { makeAddress, shortKind } from '../core/address.ts';
@@ -22,6 +23,7 @@ export const Discovery = z.object({ protocol: z.number().int(), base: z.string()
 export const Unavailable = z.object({ why: z.enum(['inactive', 'tier', 'feature', 'own-format', 'same-name', 'damaged']), extension: z.string(), detail: z.string().default('') });
 
 /** A whole number, or a text where it is none or is too large for one. */
+const time = z.string().regex(UTC_TIME, 'ISO 8601, in UTC');
 const id = z.union([z.number().int(), z.string().min(1)]);
 
 export const IndexRow = z.object({
@@ -29,6 +31,7 @@ export const IndexRow = z.object({
   status: z.enum(['published', 'draft']), size: z.number().int(),
   urls: z.record(z.string(), z.string()).optional(),
   changed: z.string().optional().describe('when it was changed last, ISO 8601'),
+  created: time.optional().describe('when it was made, for a site that makes it anew; comes with the value'),
   unavailable: Unavailable.optional(),
 });
 export type IndexRow = z.output<typeof IndexRow>;
@@ -46,7 +49,7 @@ export type ExactRecord = z.output<typeof ExactRecord>;
 
 const key = z.string().min(1).max(200).describe('Idempotency-Key of this operation');
 export const Operation = z.discriminatedUnion('op', [
-  z.object({ op: z.literal('create'), key, kind: z.string(), name: z.string(), status: z.enum(['published', 'draft']), value: z.unknown() }),
+  z.object({ op: z.literal('create'), key, kind: z.string(), name: z.string(), status: z.enum(['published', 'draft']), value: z.unknown(), created: time.optional().describe('when it was made where it comes from; without it, now') }),
   z.object({ op: z.literal('update'), key, kind: z.string(), id, ifMatch: z.string(), value: z.unknown(), status: z.enum(['published', 'draft']).optional().describe('without it the status stays') }),
   z.object({ op: z.literal('delete'), key, kind: z.string(), id, ifMatch: z.string() }),
   z.object({ op: z.literal('restore'), key, kind: z.string(), id, ifMatch: z.string().describe('etag, or * for an item that is not there'), record: z.unknown() }),

@@ -120,7 +120,7 @@ insert into bk_log values (1, '2026-01-01 00:00:00', 'saved'), (2, '2026-01-01 0
     // A word that is called like a table, with the id of one of its rows.
     expect(text).toContain('{ path: "$.bk_formmeta.crew.boat", to: bk-boats }');
     expect(text).not.toContain('crew.seats');
-    expect(text).toContain("create: { created_at: '{now}' }");
+    expect(text).toContain("create: { created_at: '{created utc}' }");
     expect(text).toContain('{ path: $.settings, codec: json, ordered: true }');
     expect(text).toContain('{ path: $.bk_formmeta.*, codec: php }');
     expect(text).toContain(`{ path: "$..bk_fields[*].config.form_id", to: bk-forms }`);

@@ -47,7 +47,7 @@ export function contract(open: () => Promise<Subject>): void {
     const addresses = index.map((row) => makeAddress(kinds.get(row.kind)?.short ?? '', row.name));
     expect(addresses).toEqual([...new Set(addresses)].sort(byCodeUnit));
     const items = await all(connector.items());
-    expect(items.map(({ value: _value, ...row }): IndexRow => row)).toEqual(index);
+    expect(items.map(({ value: _value, created: _created, ...row }): IndexRow => row)).toEqual(index);
     expect(items.every((item) => typeof item.value === 'object')).toBe(true);
   });
 
@@ -72,6 +72,17 @@ export function contract(open: () => Promise<Subject>): void {
     expect(await one(operation)).toMatchObject({ id: answer.id, etag: answer.etag });
     const rows = (await all(connector.index())).filter((row) => row.kind === subject.sample.kind && row.name.startsWith('contract-one'));
     expect(rows).toEqual([expect.objectContaining({ id: answer.id, etag: answer.etag })]);
+  });
+
+  test('what is made has the day of where it comes from, where the site keeps one; it stays when it is written', async () => {
+    const made = await one({ ...create('contract-old'), created: '2025-05-04T03:02:01.000Z' } as Operation);
+    const there = await read(made.id);
+    expect(there?.created).toBe('2025-05-04T03:02:01.000Z');
+    await one({ op: 'update', key: key(), kind: subject.sample.kind, id: made.id ?? '', ifMatch: there?.etag ?? '', value: subject.sample.value('Newer') });
+    expect((await read(made.id))?.created).toBe('2025-05-04T03:02:01.000Z');
+    // Nobody says when: it is now, or nothing is said of it.
+    const { created = new Date().toISOString() } = await read((await one(create('contract-new'))).id) ?? {};
+    expect(Math.abs(Date.now() - Date.parse(created))).toBeLessThan(60_000);
   });
 
   test('an update wants the etag of what it replaces', async () => {

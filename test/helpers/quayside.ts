@@ -9,7 +9,7 @@ title: Quayside
 recognise: [{ table: '{prefix}boards', columns: [slug, body] }, { table: '{prefix}site_options' }]
 tables:
   options: { name: '{prefix}site_options' }
-  boards: { name: '{prefix}boards', volatile: [seen, changed] }
+  boards: { name: '{prefix}boards', volatile: [seen, changed, made] }
   rows: { name: '{prefix}board_rows' }
   vessels: { name: '{prefix}vessels' }
   links: { name: '{prefix}board_tags' }
@@ -55,7 +55,8 @@ kinds:
         style: style
         rows: { list: { from: rows, on: { board_id: id }, order: [pos, id], id: id, value: { label: label, vessel: vessel_id } } }
         tags: { ids: { from: links, on: { board_id: id }, value: tag_id } }
-      create: { state: open, changed: '2026-11-01 08:00:00' }
+      created: made
+      create: { state: open, changed: '2026-11-01 08:00:00', made: '{created utc}' }
     belongings: [{ path: '$.rows[*]', id: id }]
     codecs: [{ path: $.style, codec: json }, { path: $.body, codec: html, attributes: { data-board: board, data-vessel: vessel } }]
     references: [{ path: $.above, to: board }, { path: '$.rows[*].vessel', to: vessel }, { path: '$.tags[*]', to: tag }]
@@ -83,7 +84,7 @@ export function quayside(sort: Sort, site: 'dev' | 'live', address: string, pref
   const slash = (text: string): string => text.replaceAll('/', sort === 'mysql' ? '\\\\/' : '\\/');
   return `
 create table ${p}site_options (name varchar(100) not null primary key, value ${text});
-create table ${p}boards (id ${ID[sort]}, slug varchar(100) not null unique, title varchar(200) not null, body ${text} not null, parent_id bigint, style ${text}, state varchar(10) not null, seen bigint not null default 0, changed varchar(19) not null);
+create table ${p}boards (id ${ID[sort]}, slug varchar(100) not null unique, title varchar(200) not null, body ${text} not null, parent_id bigint, style ${text}, state varchar(10) not null, seen bigint not null default 0, changed varchar(19) not null, made varchar(19) not null default '2026-03-01 06:30:00');
 create table ${p}board_rows (id ${ID[sort]}, board_id bigint not null, pos int not null, label varchar(200) not null, vessel_id bigint);
 create table ${p}vessels (id ${ID[sort]}, code varchar(20) not null unique, name varchar(100) not null, built decimal(10,3), note ${text}, badge ${BYTES[sort]});
 create table ${p}tags (id ${ID[sort]}, name varchar(40) not null unique, colour varchar(10) not null default '#000', uses bigint not null default 0);

@@ -5,7 +5,7 @@ import { itemText, type PortableItem } from '../../core/item.ts';
 import { byCodeUnit, inChunks } from '../../core/json.ts';
 import { compileKinds, type Kind, type Kinds } from '../../core/kind.ts';
 import { SiteIndex, type IndexRow, type LocalId, type LocalItem } from '../../core/siteindex.ts';
-import type { SourceRow } from '../../core/source.ts';
+import { besides, type SourceRow } from '../../core/source.ts';
 import { Problem } from '../../core/problem.ts';
 import { NOTHING_TAKEN, type Takes } from '../../core/take.ts';
 import { Exporter } from '../../core/translate/portable.ts';
@@ -16,7 +16,7 @@ import type { Recall, RowMemory } from '../records/memory.ts';
 import type { Absent, Fresh, Listed, Listing, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
-const MEMORY_VERSION = '54';
+const MEMORY_VERSION = '55';
 /** So many items are looked up, and read where nothing is remembered of them, at a time. */
 const WINDOW = 500;
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
@@ -191,8 +191,8 @@ export class SiteSource implements Source {
     const text = itemText(address, kind.id, portable.text);
     return {
       address, kind: kind.id, title: local.title, covers: 'all', fingerprint: sha256(text), size: Buffer.byteLength(text), text,
-      references: portable.references, files: portable.files, withheld: portable.withheld, lost: portable.lost, ...(portable.taken.length > 0 ? { taken: portable.taken } : {}), ...(portable.named.length > 0 ? { named: portable.named } : {}), ...(portable.loose.length > 0 ? { loose: portable.loose } : {}), ...(local.status === 'draft' ? { draft: true } : {}),
-      leftOut: portable.leftOut,
+      references: portable.references, files: portable.files, withheld: portable.withheld, lost: portable.lost, leftOut: portable.leftOut,
+      ...besides({ ...portable, draft: local.status === 'draft', created: local.created }),
       load: () => Promise.resolve(JSON.parse(text) as PortableItem),
     };
   }

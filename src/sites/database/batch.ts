@@ -125,7 +125,7 @@ export class Batch {
   async #apply(operation: Operation, unit: Unit | undefined, store: Store, changes: Changes): Promise<Outcome> {
     try {
       if (operation.op === 'create') {
-        const made = await store.create(operation.name, operation.status, operation.value as Record<string, unknown>, changes);
+        const made = await store.create(operation, operation.value as Record<string, unknown>, changes);
         return { operation, status: 201, id: () => made.id() };
       }
       const id = (): LocalId => operation.id;

@@ -10,6 +10,7 @@ import { fileStatus, pageStatus } from '../page.ts';
 import { Batch } from './batch.ts';
 import { Caches } from './caches.ts';
 import { Claims } from './claims.ts';
+import { Clock } from './clock.ts';
 import type { Engine, Executor, Table } from './engine.ts';
 import { FactReader } from './facts.ts';
 import { GroupStore } from './group.ts';
@@ -37,6 +38,7 @@ export class DatabaseConnector implements Connector {
   readonly #ledger: LedgerTable;
   #facts: Promise<Facts> | undefined;
   #author = '';
+  #clock = new Clock();
   #address = '';
   /** Path below which the media folder is served. */
   #mediaPath: string | undefined;
@@ -71,6 +73,7 @@ export class DatabaseConnector implements Connector {
     const { engine, shape, id, address, name, library } = this.#opened;
     const reader = new FactReader(engine, shape);
     this.#author = await reader.text(shape.layout.facts.author);
+    this.#clock = new Clock(await reader.text(shape.layout.facts.timezone));
     const user = await this.#authorAddress();
     const below = await reader.text(shape.layout.media?.below);
     await this.#caches.look();
@@ -129,7 +132,7 @@ export class DatabaseConnector implements Connector {
 
   /** The index may have given a name that is there twice to one item only. */
   async *items(known?: Iterable<IndexRow>): AsyncGenerator<LocalItem> {
-    for await (const { kind, unit, key: { name, unavailable } } of this.#units(known ?? await this.#inOrder())) yield { ...this.#row(kind, unit), name, ...(unavailable ? { unavailable } : {}), value: unit.value };
+    for await (const { kind, unit, key: { name, unavailable } } of this.#units(known ?? await this.#inOrder())) yield { ...this.#item(kind, unit), name, ...(unavailable ? { unavailable } : {}) };
   }
 
   async #inOrder(): Promise<IndexRow[]> {
@@ -187,7 +190,7 @@ export class DatabaseConnector implements Connector {
   /** `claims`: what other kinds describe already. */
   #store(kind: KindRows, claims?: Claims): Store {
     const { engine, shape, library } = this.#opened;
-    const ground: Ground = { engine, shape, library, caches: this.#caches, paths: (one) => this.#pathsOf(one), site: () => this.#address, author: () => this.#author, now: () => new Date(), nameOf: (kinds, id) => this.#names.of(kinds, id), learn: (asked, at) => this.#learn(asked, at) };
+    const ground: Ground = { engine, shape, library, caches: this.#caches, paths: (one) => this.#pathsOf(one), site: () => this.#address, author: () => this.#author, clock: this.#clock, nameOf: (kinds, id) => this.#names.of(kinds, id), learn: (asked, at) => this.#learn(asked, at) };
     if (kind.rows.group) return new GroupStore(ground, kind);
     return kind.rows.inside ? new InsideStore(ground, kind) : new PlainStore(ground, kind, kind.rows.rest && claims ? (key) => claims.has(key) : undefined);
   }
@@ -200,6 +203,8 @@ export class DatabaseConnector implements Connector {
       ...(urls ? { urls } : {}), ...(unit.damaged === undefined ? {} : { unavailable: { why: 'damaged' as const, extension: '', detail: unit.damaged } }),
     };
   }
+
+  #item(kind: KindRows, unit: Unit): LocalItem { return { ...this.#row(kind, unit), ...(unit.created === undefined ? {} : { created: unit.created }), value: unit.value }; }
 
   /** Paths on the site: of a file with its sizes, or what the layout says. */
   #urls(kind: KindRows, unit: Outline): Record<string, string> | undefined {
@@ -229,7 +234,7 @@ export class DatabaseConnector implements Connector {
   }
 
   async *read(keys: readonly ItemKey[]): AsyncGenerator<LocalItem> {
-    for await (const { kind, unit } of this.#units(keys)) yield { ...this.#row(kind, unit), value: unit.value };
+    for await (const { kind, unit } of this.#units(keys)) yield this.#item(kind, unit);
   }
 
   async *rows(keys: readonly ItemKey[]): AsyncGenerator<IndexRow> {

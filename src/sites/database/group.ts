@@ -10,7 +10,7 @@ import { partName } from './names.ts';
 import { idParts, withNames } from './rowwriter.ts';
 import type { Rows } from './layout/schema.ts';
 import type { KindRows } from './shape.ts';
-import { Refused, type Ground, type Made, type Store, type Unit } from './store.ts';
+import { Refused, type Ground, type Made, type NewItem, type Store, type Unit } from './store.ts';
 
 interface GroupUnit extends Unit { readonly members: ReadonlyMap<string, Row> }
 
@@ -76,7 +76,7 @@ export class GroupStore implements Store {
     return Object.keys(this.#rows.ids).length === 0 ? name : fill(this.#rows.name ?? name, (one) => captures[one]);
   }
 
-  create(name: string, _status: string, value: Record<string, unknown>, changes: Changes): Promise<Made> {
+  create({ name }: NewItem, value: Record<string, unknown>, changes: Changes): Promise<Made> {
     this.#write(name, new Map(), value, changes);
     return Promise.resolve({ id: () => this.#idOf(name, idParts(this.#rows, value)) });
   }

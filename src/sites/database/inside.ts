@@ -12,7 +12,7 @@ import { fill } from './layout/template.ts';
 import { membersOf, withMembers, packed, unpacked } from './packed.ts';
 import { PointerRecords, type PointedRecord } from './pointers.ts';
 import type { KindRows } from './shape.ts';
-import { Refused, type Ground, type Made, type Store, type Unit } from './store.ts';
+import { Refused, type Ground, type Made, type NewItem, type Store, type Unit } from './store.ts';
 
 interface InsideUnit extends Unit { readonly row: Row }
 /** A record's own portion of the packed value, and where in it it stood. */
@@ -77,7 +77,7 @@ export class InsideStore implements Store {
     };
   }
 
-  async create(name: string, _status: string, value: Record<string, unknown>, changes: Changes): Promise<Made> {
+  async create({ name }: NewItem, value: Record<string, unknown>, changes: Changes): Promise<Made> {
     const [row] = await this.#holders(changes.at, false);
     await this.#pointers?.prepare([value[this.#pointersMember]], changes.at);
     const key = this.#inside.name === undefined ? name : undefined;

@@ -5,6 +5,7 @@ import { anyOf } from '../../core/wildcard.ts';
 import type { LocalId } from '../../core/siteindex.ts';
 import { cellText, digestOf, sameCell, type Cell, type Row } from './cells.ts';
 import { keyOf, type Changes } from './changes.ts';
+import { utcTime } from './clock.ts';
 import { conditions } from './condition.ts';
 import { keyOrder, numberedBy, type Executor, type Table } from './engine.ts';
 import { heldIn, type Held } from './heldid.ts';
@@ -15,7 +16,7 @@ import { RowWriter } from './rowwriter.ts';
 import type { KindRows } from './shape.ts';
 import { idsInNames, ownersIn, partName } from './names.ts';
 import { changedStatus, keptStatus, statusOf } from './status.ts';
-import type { Ground, Made, Outline, Store, Unit } from './store.ts';
+import type { Ground, Made, NewItem, Outline, Store, Unit } from './store.ts';
 import { TreePaths } from './treepaths.ts';
 import { ValueReader, type PlacedFile } from './valuereader.ts';
 
@@ -157,7 +158,7 @@ export class PlainStore implements Store {
     const absent = files?.find((one) => one.file === undefined);
     return {
       id, name: name === '' ? String(id) : name, title: (held?.name ?? fill(rows.title ?? '', filling)) || name || `${description.title} ${id}`,
-      status: statusOf(rows.status, this.#word(loaded)), changed: rows.changed === undefined ? undefined : timeOf(cellAt(loaded, rows.changed)),
+      status: statusOf(rows.status, this.#word(loaded)), changed: timeOf(rows.changed, loaded),
       etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`), size: contentSize(loaded),
       claims: () => [keyOf(this.#table, loaded.row)], fill: filling, files,
       ...(absent ? { damaged: `its file ${absent.path} is not in ${this.#ground.library?.name ?? 'the media folder'}` } : {}),
@@ -170,13 +171,13 @@ export class PlainStore implements Store {
     const kept = keptStatus(rows.status, this.#word(loaded));
     const exact = (): ExactRows => [...exactRows(loaded, shape), ...(files ? [[FILES, Object.fromEntries(files.map((one) => [one.path, one.file ?? null]))] as [string, Row]] : [])];
     return {
-      ...this.#outline(loaded, files), loaded, get exact() { return exact(); }, get value() { return { ...values.value(rows.value, loaded, files), ...kept, ...parts() }; },
+      ...this.#outline(loaded, files), loaded, created: timeOf(rows.created, loaded), get exact() { return exact(); }, get value() { return { ...values.value(rows.value, loaded, files), ...kept, ...parts() }; },
       rows: () => exactRows(loaded, shape).map(([alias, row]) => keyOf(shape.table(alias), row)),
     };
   }
 
-  async create(name: string, status: 'published' | 'draft', value: Record<string, unknown>, changes: Changes): Promise<Made> {
-    const made = new RowWriter(this.#ground, changes).create(this.#kind.rows, this.#table, { name, status }, value);
+  async create(about: NewItem, value: Record<string, unknown>, changes: Changes): Promise<Made> {
+    const made = new RowWriter(this.#ground, changes).create(this.#kind.rows, this.#table, about, value);
     await this.#place(value, undefined, changes);
     const known = (column: string): Cell => (column === numberedBy(this.#table) || (this.#table.key.length === 1 && this.#table.key[0] === column) ? made.id ?? '' : cellOf(made.cells[column]));
     return { id: () => idOf(this.#id, Object.fromEntries(this.#id.map((column) => [column, known(column)]))) };
@@ -227,14 +228,7 @@ export class PlainStore implements Store {
   }
 }
 
-/** A time as databases print it, in UTC; what is none stays out. */
-function timeOf(text: string | null): string | undefined {
-  if (text === null) return undefined;
-  // Most are of this form, and making a time of each takes long.
-  if (/^\d{4}-(?:0[1-9]|1[0-2])-(?:0[1-9]|1\d|2[0-8]) (?:[01]\d|2[0-3]):[0-5]\d:[0-5]\d$/.test(text)) return ownText(`${text.slice(0, 10)}T${text.slice(11)}.000Z`);
-  const time = Date.parse(/^\d{4}-\d{2}-\d{2} \d{2}:\d{2}:\d{2}(\.\d+)?$/.test(text) ? `${text.replace(' ', 'T')}Z` : text);
-  return Number.isNaN(time) ? undefined : new Date(time).toISOString();
-}
+function timeOf(column: string | undefined, loaded: Loaded): string | undefined { return column === undefined ? undefined : utcTime(cellAt(loaded, column)); }
 
 /** Stands among the rows of an exact record for the files that belong to it. */
 export const FILES = ' files';

@@ -9,7 +9,7 @@ import { withHeld } from './heldid.ts';
 import { heldKinds, partName } from './names.ts';
 import { partsOf } from './rowid.ts';
 import { newStatus } from './status.ts';
-import { Refused, type Ground } from './store.ts';
+import { Refused, type Ground, type NewItem } from './store.ts';
 import { attributeRow, entryId, fieldRows, inOrder, ownerOf } from './valuereader.ts';
 
 type Value = Record<string, unknown>;
@@ -30,13 +30,16 @@ type Owner = Loaded | Begun;
 export class RowWriter {
   readonly #ground: Ground;
   readonly #changes: Changes;
+  /** When what is made was made where it comes from. */
+  #created: string | undefined;
 
   constructor(ground: Ground, changes: Changes) {
     this.#ground = ground;
     this.#changes = changes;
   }
 
-  create(rows: Rows, table: Table, about: { name: string; status: 'published' | 'draft' }, value: Value): NewRow {
+  create(rows: Rows, table: Table, about: NewItem, value: Value): NewRow {
+    this.#created = about.created;
     // Rows that several columns tell apart are called as these say, unless the layout gives them another name.
     const named = rows.name === undefined && rows.id === undefined && table.key.length > 1 ? partsOf(table.key, about.name) : { ...namesOf(rows, about.name, idParts(rows, value), this.#ground.nameOf), ...heldName(rows, about.name, value, this.#ground.nameOf) };
     const columns: Record<string, Cell> = {};
@@ -227,12 +230,10 @@ export class RowWriter {
   /** A new row: what is given, what the layout says, and nothing where the server has a value of its own. */
   #make(table: Table, given: Cells, create: Readonly<Record<string, string>>): NewRow {
     const cells: Cells = {};
-    const now = this.#ground.now();
     const uuid = randomUUID();
     const standard = (name: string): string | undefined => {
-      if (name === 'now') return localTime(now);
-      if (name === 'now utc') return now.toISOString().slice(0, 19).replace('T', ' ');
-      if (name === 'now seconds') return String(Math.floor(now.getTime() / 1000));
+      const time = this.#ground.clock.word(name, this.#created);
+      if (time !== undefined) return time;
       if (name === 'uuid') return uuid;
       if (name === 'author') return this.#ground.author();
       return name === 'site' ? this.#ground.site() : undefined;
@@ -261,10 +262,6 @@ function parentId({ id, tree }: ListRule, parent: Loaded | NewRow | undefined, {
 }
 
 function plainText(cell: Cells[string] | undefined): string | undefined { return cell instanceof NewRow || cell instanceof Sought || cell === undefined ? undefined : cellText(cell); }
-
-function localTime(date: Date): string {
-  return new Date(date.getTime() - date.getTimezoneOffset() * 60_000).toISOString().slice(0, 19).replace('T', ' ');
-}
 
 /** The columns that a name fills. `parts`: the ids that stand in the pattern of the row; in the name the items' names stand for them. */
 function namesOf(rows: Rows, name: string, parts: Readonly<Record<string, string>>, nameOf: Ground['nameOf']): Record<string, Cell> {

@@ -1,5 +1,6 @@
 import type { LocalId } from '../../core/siteindex.ts';
 import type { Caches } from './caches.ts';
+import type { Clock } from './clock.ts';
 import type { Changes } from './changes.ts';
 import type { Engine, Executor } from './engine.ts';
 import type { Library } from './media/library.ts';
@@ -32,9 +33,14 @@ export interface Unit extends Outline {
   readonly value: Record<string, unknown>;
   /** Its rows, or its portion of a row, exactly; opaque. */
   readonly exact: unknown;
+  /** When it was made, ISO 8601 in UTC. */
+  readonly created?: string | undefined;
   /** Keys of all its rows. */
   rows(): readonly string[];
 }
+
+/** What is to be made, besides its value. `created`: when it was made where it comes from, ISO 8601 in UTC. */
+export interface NewItem { readonly name: string; readonly status: 'published' | 'draft'; readonly created?: string | undefined }
 
 /** What is made in a batch; the id is known when the batch has been written. */
 export interface Made { id(): LocalId }
@@ -46,7 +52,7 @@ export interface Store {
   outlines(at: Executor): AsyncIterable<Outline[]>;
   some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]>;
   someOutlines(ids: readonly LocalId[], at: Executor): Promise<Outline[]>;
-  create(name: string, status: 'published' | 'draft', value: Record<string, unknown>, changes: Changes): Promise<Made>;
+  create(about: NewItem, value: Record<string, unknown>, changes: Changes): Promise<Made>;
   /** `status`: where it is to change. */
   update(unit: Unit, value: Record<string, unknown>, changes: Changes, status?: Unit['status']): Promise<void>;
   remove(unit: Unit, changes: Changes): Promise<void>;
@@ -54,7 +60,7 @@ export interface Store {
 }
 
 /** What every store works with. */
-export interface Ground { readonly engine: Engine; readonly shape: Shape; readonly site: () => string; readonly author: () => string; readonly library: Library | undefined; readonly caches: Caches; /** Paths of the rows of a kind that lie in a tree. */ readonly paths: (kind: KindRows) => TreePaths | undefined; readonly now: () => Date; /** The name of an item, of kinds that others have in their names. */ readonly nameOf: (kinds: string | readonly string[], id: string) => string | undefined; /** Learns such names, where not all items were read. */ readonly learn: (asked: () => readonly AskedNames[], at: Executor) => Promise<void> }
+export interface Ground { readonly engine: Engine; readonly shape: Shape; readonly site: () => string; readonly author: () => string; readonly library: Library | undefined; readonly caches: Caches; /** Paths of the rows of a kind that lie in a tree. */ readonly paths: (kind: KindRows) => TreePaths | undefined; readonly clock: Clock; /** The name of an item, of kinds that others have in their names. */ readonly nameOf: (kinds: string | readonly string[], id: string) => string | undefined; /** Learns such names, where not all items were read. */ readonly learn: (asked: () => readonly AskedNames[], at: Executor) => Promise<void> }
 /** Ids whose names are needed, with the kinds that they may be of. */
 export interface AskedNames { readonly kinds: readonly string[]; readonly ids: readonly string[] }
 

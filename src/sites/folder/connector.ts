@@ -71,10 +71,10 @@ export class FolderConnector implements Connector {
   #filed(): Filed[] { return this.#store.all().sort((a, b) => byCodeUnit(a.address, b.address)); }
 
   async *index(): AsyncGenerator<IndexRow> { for (const filed of this.#filed()) yield Promise.resolve(rowOf(filed)); }
-  async *items(): AsyncGenerator<LocalItem> { for (const filed of this.#filed()) yield Promise.resolve({ ...rowOf(filed), value: filed.value }); }
+  async *items(): AsyncGenerator<LocalItem> { for (const filed of this.#filed()) yield Promise.resolve(itemOf(filed)); }
 
   async *read(keys: readonly ItemKey[]): AsyncGenerator<LocalItem> {
-    for (const filed of await this.#some(keys)) yield { ...rowOf(filed), value: filed.value };
+    for (const filed of await this.#some(keys)) yield itemOf(filed);
   }
 
   /** The values come too: to leave them out would take a request of its own sort. */
@@ -118,11 +118,11 @@ export class FolderConnector implements Connector {
     switch (operation.op) {
       case 'create': {
         const address = makeAddress(this.#short(operation.kind), operation.name);
-        return answer(201, this.#store.write(address, { kind: operation.kind, title: operation.name, status: operation.status, value: operation.value as Json }));
+        return answer(201, this.#store.write(address, { kind: operation.kind, title: operation.name, status: operation.status, created: operation.created, value: operation.value as Json }));
       }
       case 'update': {
-        const { address, kind, title, status } = filed as Filed;
-        return answer(200, this.#store.write(address, { kind, title, status: operation.status ?? status, value: operation.value as Json }));
+        const { address, kind, title, status, created } = filed as Filed;
+        return answer(200, this.#store.write(address, { kind, title, status: operation.status ?? status, created, value: operation.value as Json }));
       }
       case 'delete': this.#store.remove((filed as Filed).path); return { key, status: 204, id: operation.id };
       case 'restore': {
@@ -218,6 +218,8 @@ export class FolderConnector implements Connector {
 function rowOf({ address, kind, title, etag, status, text }: Filed): IndexRow {
   return { kind, id: address, name: parseAddress(address).name, title, etag, status, size: Buffer.byteLength(text) };
 }
+
+function itemOf(filed: Filed): LocalItem { return { ...rowOf(filed), ...(filed.created === undefined ? {} : { created: filed.created }), value: filed.value }; }
 
 function refusal(operation: Operation, filed: Filed | undefined): Refused | undefined {
   if (operation.op === 'create' || (operation.op === 'restore' && operation.ifMatch === '*')) return filed ? new Refused(412, 'it is there already') : undefined;

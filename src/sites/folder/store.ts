@@ -4,11 +4,12 @@ import { parseDocument, LineCounter } from 'yaml';
 import { makeAddress, parseAddress, quoteName } from '../../core/address.ts';
 import { canonical, sha256 } from '../../core/canonical.ts';
 import { isObject, type Json, type JsonObject } from '../../core/json.ts';
+import { isUtcTime } from '../../core/time.ts';
 import { Problem } from '../../core/problem.ts';
 import { fresh, updated } from './document.ts';
 
 /** An item as its file has it. */
-export interface Filed { readonly address: string; readonly kind: string; readonly title: string; readonly status: 'published' | 'draft'; readonly value: Json; readonly etag: string; readonly path: string; readonly text: string }
+export interface Filed { readonly address: string; readonly kind: string; readonly title: string; readonly status: 'published' | 'draft'; readonly created?: string | undefined; readonly value: Json; readonly etag: string; readonly path: string; readonly text: string }
 
 const LONGEST_NAME = 120;
 
@@ -31,10 +32,10 @@ export class FileStore {
   read(path: string): Filed {
     const text = readFileSync(path, 'utf8');
     const { json, where } = parsed(text, path);
-    const { address, kind, title, status = 'published', value } = json as Record<string, Json>;
+    const { address, kind, title, status = 'published', created, value } = json as Record<string, Json>;
     if (typeof address !== 'string' || typeof kind !== 'string' || value === undefined || (status !== 'published' && status !== 'draft')) throw new Problem('unreadable', 'this is not an item: address, kind and value are expected', { where, remedy: 'mend the file, or take it out of the folder' });
     parseAddress(address);
-    return { address, kind, title: typeof title === 'string' ? title : address, status, value, etag: etagOf(status, value), path, text };
+    return { address, kind, title: typeof title === 'string' ? title : address, status, created: isUtcTime(created) ? created : undefined, value, etag: etagOf(status, value), path, text };
   }
 
   /** Where the file of an item is: its name in letters that every file system keeps apart. */
@@ -46,9 +47,9 @@ export class FileStore {
     return join(this.#folder, 'items', kind.replaceAll('/', '.'), `${plain ? quoted : `${quoted.slice(0, LONGEST_NAME).replace(/^\.+/, '')}-${sha256(address).slice(0, 8)}`}.yaml`);
   }
 
-  write(address: string, content: { kind: string; title: string; status: 'published' | 'draft'; value: Json }): Filed {
+  write(address: string, content: { kind: string; title: string; status: 'published' | 'draft'; created?: string | undefined; value: Json }): Filed {
     const path = this.pathOf(address);
-    const json: JsonObject = { address, kind: content.kind, title: content.title, ...(content.status === 'draft' ? { status: 'draft' } : {}), value: content.value };
+    const json: JsonObject = { address, kind: content.kind, title: content.title, ...(content.status === 'draft' ? { status: 'draft' } : {}), ...(content.created === undefined ? {} : { created: content.created }), value: content.value };
     this.put(path, existsSync(path) ? updated(readFileSync(path, 'utf8'), json) : fresh(json));
     return this.read(path);
   }

@@ -46,7 +46,7 @@ export class Cms {
   }
 
   item(record: SiteRecord): LocalItem {
-    return { ...this.indexRow(record), value: record.value };
+    return { ...this.indexRow(record), ...(record.created === undefined ? {} : { created: record.created }), value: record.value };
   }
 
   title(record: SiteRecord): string {
@@ -76,7 +76,7 @@ export class Cms {
     const { key } = operation;
     if (operation.op === 'create') {
       this.#accept(operation.kind, operation.name, operation.value);
-      return this.#store(key, 201, { id: this.state.nextId(), kind: operation.kind, name: this.#freeName(operation.kind, operation.name), status: operation.status, value: this.#withOwnIds(operation.value, this.#lists.get(operation.kind)), revision: 1, changed: new Date().toISOString() });
+      return this.#store(key, 201, { id: this.state.nextId(), kind: operation.kind, name: this.#freeName(operation.kind, operation.name), status: operation.status, value: this.#withOwnIds(operation.value, this.#lists.get(operation.kind)), revision: 1, changed: new Date().toISOString(), created: operation.created ?? new Date().toISOString() });
     }
     const record = this.state.records.get(Number(operation.id));
     if (operation.op === 'restore' && operation.ifMatch === '*' && record) throw new Refusal(412, 'It is there already', `id ${operation.id}`);

@@ -10,6 +10,8 @@ export interface SiteRecord {
   revision: number;
   /** When it was changed last, ISO 8601. */
   changed?: string;
+  /** When it was made, ISO 8601. */
+  created?: string | undefined;
 }
 export interface Entry { type: string; slug: string; title: string; fields: Record<string, string | number>; picture?: string }
 /** What a site is apart from its records. */

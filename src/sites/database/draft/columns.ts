@@ -1,5 +1,5 @@
 import { uncamelled } from '../../../core/words.ts';
-import type { Row } from '../cells.ts';
+import { cellText, type Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { holdsTime, isFilled, isMade } from './samples.ts';
 
@@ -26,9 +26,18 @@ export function nestedOf(table: Table): readonly string[] {
 /** When a row was made or changed last: a new one has such a time as well, where the others have it. */
 const STAMP = /creat|added|insert|modif|updat|chang/i;
 
-/** What a new row has in columns that need a time, and as a key that is made up. */
-export function made(table: Table, rows: readonly Row[], key: string): string | undefined {
-  const times = [...table.columns.values()].filter((column) => isTime(column, rows) && !column.filled && holdsTime(column, rows) && (!column.nullable || (STAMP.test(column.name) && isFilled(rows, column.name))));
-  const lines = [...(isMade(rows, key) ? [`${key}: '{uuid}'`] : []), ...times.map(({ name, storage }) => `${name}: '${storage === 'integer' ? '{now seconds}' : '{now}'}'`)];
+/** The column that says when a row was made, where it is written as a new row can have it again. */
+export function createdOf(table: Table, rows: readonly Row[]): string | undefined {
+  const written = (text: string): boolean => /^(?:\d{9,10}|\d{4}-\d\d-\d\d \d\d:\d\d:\d\d(?:\.\d+)?)$/.test(text);
+  return [...table.columns.values()].find((column) => MADE.test(uncamelled(column.name)) && holdsTime(column, rows) && rows.every((row) => written(cellText(row[column.name]))))?.name;
+}
+
+/** What a new row has in columns that need a time, and as a key that is made up. `created`: the column that says when it was made where it comes from. */
+export function made(table: Table, rows: readonly Row[], key: string, created?: string): string | undefined {
+  const isDue = (column: Column): boolean => isTime(column, rows) && !column.filled && holdsTime(column, rows) && (!column.nullable || (STAMP.test(column.name) && isFilled(rows, column.name)));
+  const times = [...table.columns.values()].filter((column) => column.name === created || isDue(column));
+  // Whatever zone its times are in: read and written as UTC they stay the same.
+  const now = ({ name, storage }: Column): string => (name === created ? (storage === 'integer' ? '{created seconds}' : '{created utc}') : storage === 'integer' ? '{now seconds}' : '{now}');
+  const lines = [...(isMade(rows, key) ? [`${key}: '{uuid}'`] : []), ...times.map((column) => `${column.name}: '${now(column)}'`)];
   return lines.length === 0 ? undefined : `create: { ${lines.join(', ')} }`;
 }

@@ -1,7 +1,7 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
 import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LOOKED_AT, membersOf, ownerIds, ownIds, pointing, referencesBelow, type Child, type Named } from './children.ts';
-import { goneOf, isTime, made, nestedOf, orderOf } from './columns.ts';
+import { createdOf, goneOf, isTime, made, nestedOf, orderOf } from './columns.ts';
 import { statusOf } from './guess.ts';
 import { flags, type Leaf } from './leaves.ts';
 import type { Naming } from './naming.ts';
@@ -91,7 +91,8 @@ class RecordKind {
     const { table, guess } = this.#one;
     const [naming, status, nested] = [this.#naming, statusOf(table, this.#rows), nestedOf(table)];
     if (!naming.usable) return [`  # ${table.name} is not described: ${naming.note ?? ''}.`];
-    const [codecs, references, create] = [this.#codecs(), this.#references(), made(table, this.#one.samples, this.#key)];
+    const created = createdOf(table, this.#one.samples);
+    const [codecs, references, create] = [this.#codecs(), this.#references(), made(table, this.#one.samples, this.#key, created)];
     const note = naming.note === undefined ? '' : `# ${naming.note}`;
     return [
       `  # ${this.#rows.length} of the rows looked at.`,
@@ -102,7 +103,7 @@ class RecordKind {
       '    rows:', `      from: ${this.#plan.alias(table.name)}`, ...(naming.joins.length === 0 ? [] : [`      joins: { ${naming.joins.join(', ')} }`]), ...(naming.labels === undefined ? [] : [`      labels: ${naming.labels}`]), ...this.#where(),
       `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? (naming.labels === undefined ? [] : ["      title: '{label}'"]) : [`      title: '{${guess.title}}'`]),
       ...(status ? [`      status: { column: ${status.column}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${status.column} }`] : []),
-      ...(naming.tree === undefined ? [] : [`      parent: ${naming.tree.parent}`, `      segment: '${naming.tree.segment}'`]), ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
+      ...(created === undefined ? [] : [`      created: ${created}`]), ...(naming.tree === undefined ? [] : [`      parent: ${naming.tree.parent}`, `      segment: '${naming.tree.segment}'`]), ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
       ...belongingLines(this.#children),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
       ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#children.flatMap(inChild)]),

@@ -48,7 +48,7 @@ export type Spec = string | Unusual | Passing | Owner | { fields: Fields } | { l
 const Lookup = z.strictObject({ from: word, where, value: column, codec: unpack.optional(), path: z.string().optional() });
 export type Lookup = z.output<typeof Lookup>;
 
-const create = z.record(z.string(), template).describe('column → what a new row has there; {now}, {now utc}, {now seconds} since 1970, {uuid}, {author}, {site} and the columns of the row');
+const create = z.record(z.string(), template).describe('column → what a new row has there; {now}, {now utc}, {now seconds} since 1970, {created}, {created utc} and {created seconds} for when it was made where it comes from, else now, {uuid}, {author}, {site} and the columns of the row');
 export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
   column, z.strictObject({ column, usual: z.union([z.string(), z.array(z.string()).min(1)]).describe('the value has the member only where the column holds something else than this; of several the first is what a new row gets') }), z.strictObject({ column, while: z.record(column, z.union([z.string(), z.array(z.string())])).describe('the value has the member only while these columns hold one of these words') }), z.strictObject({ owner: column, of: z.string().describe('the kind of people') }).describe('whom the row belongs to; somebody who is no item of the kind counts as the user that new rows belong to'), z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
   z.strictObject({
@@ -99,6 +99,7 @@ export const Rows = z.strictObject({
     kept: word.optional().describe('the member of the value that holds any other word: one that is neither ordinary nor a draft'),
   }).optional(),
   changed: column.optional().describe('the column with the time of the last change, in UTC'),
+  created: column.optional().describe('the column with the time when it was made, in UTC or in seconds since 1970; for {created} on a site where it is made anew'),
   url: z.union([template, Lookup.omit({ codec: true, path: true }).extend({ words: z.record(z.string(), template).describe('words in that text → what they stand for') })]).optional().describe('path on the site where it can be seen; or where the site itself keeps how these paths are made'),
   parent: column.optional().describe('the column with the id of the row above it in a tree; {path} in name and url is the path through the rows above'),
   segment: template.optional().describe('what a row adds to a {path}'),
@@ -148,6 +149,7 @@ export const Layout = z.strictObject({
       each: Lookup.optional().describe('a list of all'), pattern: z.array(z.string()).default(['{name}']), name: z.string().optional(), title: Fact.optional(),
       version: Fact.optional().describe('{name} and the other parts of the pattern may stand in it'), active: Fact.optional(),
     })).default([]),
+    timezone: Fact.optional().describe('of times that are not in UTC: a name such as Europe/Oslo, or hours before UTC; without it, this machine\'s'),
     author: Fact.optional().describe('the id of the user that new rows belong to'),
   }).default({ extensions: [] }),
   media: z.strictObject({ url: z.string().describe('path on the site below which the media folder is served'), below: Fact.optional().describe('an address below the site\'s own under which that path lies'), types: z.array(z.string()).default([]), bytes: z.number().int().default(64_000_000) }).optional(),
