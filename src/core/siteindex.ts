@@ -2,6 +2,7 @@ import { makeAddress, parseAddress, shortKind, unquoteName, type Address } from 
 import { HashTable, hashOf, Numbers, Texts } from './columns.ts';
 import { isMadeId } from './madeid.ts';
 import { whereOf, type Kind, type Kinds } from './kind.ts';
+import { Seat, type SeatFacts } from './seat.ts';
 import { byCodeUnit } from './json.ts';
 import { Problem } from './problem.ts';
 import { sortIn, type Sort } from './translate/likename.ts';
@@ -80,14 +81,20 @@ export class SiteIndex {
   #sorted: Uint32Array | undefined;
   /** The site's own address, without a slash at the end. */
   readonly site: string;
+  /** Where its CMS lies, where the site says. */
+  readonly seat: Seat | undefined;
   /** What values are, by the name of what defines them. */
   definitions: ReadonlyMap<string, string> = new Map();
 
-  constructor(site: string, kinds: Kinds) {
+  constructor(site: string, kinds: Kinds, seat?: SeatFacts) {
     this.site = site.replace(/\/+$/, '');
+    this.seat = seat && new Seat(this.site, seat);
     this.#kinds = kinds;
     this.#byId = tablesByWord(kinds);
   }
+
+  /** The whole address of a path that an item has. */
+  urlOf(path: string): string { return (this.seat?.below === undefined && this.seat?.isOwn(path) === true ? this.seat.address : this.site) + path; }
 
   get kinds(): Kinds { return this.#kinds; }
 

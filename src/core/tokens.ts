@@ -14,7 +14,7 @@ export class Text extends Marked {
 }
 export type TextPiece =
   | string
-  | ({ token: 'site' } & Written)
+  | ({ token: 'site'; /** It is the address of its CMS, where that lies elsewhere. */ seat?: true } & Written)
   | ({ token: 'path'; address: string; variant: string } & Written)
   | { token: 'id' | 'name'; address: string }
   | { token: 'base64'; how: Base64Spelling | 'end' };
@@ -48,7 +48,7 @@ export function escapeText(text: string): string {
 
 export function pieceText(piece: TextPiece): string {
   if (typeof piece === 'string') return escapeText(piece);
-  if (piece.token === 'site') return `⟦site${writtenWords(piece)}⟧`;
+  if (piece.token === 'site') return `⟦${piece.seat ? 'seat' : 'site'}${writtenWords(piece)}⟧`;
   if (piece.token === 'base64') return piece.how === 'plain' ? '⟦base64⟧' : `⟦base64 ${piece.how}⟧`;
   if (piece.token !== 'path') return `⟦${piece.token} ${piece.address}⟧`;
   return `⟦path ${piece.address}${piece.variant === '' ? '' : ` variant=${encodeURIComponent(piece.variant)}`}${writtenWords(piece)}⟧`;
@@ -102,7 +102,7 @@ function readToken(token: string): TextPiece {
 function parseToken(token: string): TextPiece {
   const [word, ...rest] = token.split(' ');
   const address = rest[0] ?? '';
-  if (word === 'site') return { token: 'site', ...readWritten(rest, token) };
+  if (word === 'site' || word === 'seat') return { token: 'site', ...(word === 'seat' ? { seat: true } : {}), ...readWritten(rest, token) };
   if (word === 'base64') { const how = [...BASE64_SPELLINGS, 'end' as const].find((one) => one === (rest[0] ?? 'plain')); if (how) return { token: 'base64', how }; }
   if (!address.includes(':')) throw unknownNotation(`the token "⟦${token}⟧"`);
   if (word === 'id' || word === 'name') return { token: word, address };

@@ -90,7 +90,7 @@ function itemSteps(steps: readonly Step[]): ItemStep[] {
 
 function seenUrl(target: SiteSource, address: Address): string | undefined {
   const path = target.index.seenAt(address);
-  return path === undefined ? undefined : target.index.site + path;
+  return path === undefined ? undefined : target.index.urlOf(path);
 }
 
 /** Under the lock: is the target still what the route was made for? */

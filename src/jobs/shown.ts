@@ -57,7 +57,7 @@ export async function previewsOf(findings: readonly Pick<ItemFinding, 'address' 
 async function pageOf(side: Source, address: string): Promise<string | undefined> {
   const { index } = side as Partial<SiteSource>;
   const path = index?.row(address) ? index.seenAt(address) : undefined;
-  const text = index && path !== undefined ? await pageText(index.site + path, LARGEST_PAGE) : undefined;
+  const text = index && path !== undefined ? await pageText(index.urlOf(path), LARGEST_PAGE) : undefined;
   return text === undefined ? undefined : cleanPage(text);
 }
 

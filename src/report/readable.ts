@@ -18,5 +18,5 @@ export function opened(value: Json): Json {
 
 /** Tokens in short: `⟦site⟧⟦path page:fares⟧` → `[page:fares]`. */
 export function readable(text: string): string {
-  return text.replace(/(?:⟦site[^⟧]*⟧)?⟦(?:path|id|name) ([^ ⟧]+)[^⟧]*⟧/g, '[$1]').replace(/⟦(?:site folder|base64[^⟧]*)⟧/g, '').replace(/⟦site[^⟧]*⟧/g, '[site]').replace(/\{(?:"as":"\w+",)?"@ref":"([^"]+)"(?:,"as":"\w+")?\}/g, '[$1]');
+  return text.replace(/(?:⟦(?:site|seat)[^⟧]*⟧)?⟦(?:path|id|name) ([^ ⟧]+)[^⟧]*⟧/g, '[$1]').replace(/⟦(?:(?:site|seat) folder|base64[^⟧]*)⟧/g, '').replace(/⟦(?:site|seat)[^⟧]*⟧/g, '[site]').replace(/\{(?:"as":"\w+",)?"@ref":"([^"]+)"(?:,"as":"\w+")?\}/g, '[$1]');
 }

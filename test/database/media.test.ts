@@ -149,3 +149,30 @@ describe('an address for media', () => {
     }
   });
 });
+
+describe.each([['a folder of the site', 'https://skerrin-ferries.example/core', '/core'], ['another address', 'https://office.skerrin.example', '']])('a CMS that lies in %s', (_where, seat, folder) => {
+  const bench = new Bench();
+  afterAll(() => bench.stop());
+
+  test('keeps its own paths there, and its pictures, both ways', async () => {
+    writeFileSync(bench.path('gallery.yaml'), `${LAYOUT.replace('title: Gallery }\n  title', "title: Gallery, address: { from: about, where: { name: seat }, value: value }, paths: [/uploads, /desk] }\n  title")}  - id: gallery/text
+    rows: { from: about, where: { name: [notice, footer] }, name: '{name}', title: '{name}', value: { text: value } }
+    codecs: [{ path: $.text, codec: html }]
+`);
+    const notice = (address: string): string => `<a href="${address}/desk/sign-in">In</a><img src="${address}/uploads/quay.txt"><img src="${address}/uploads/none.png">`;
+    const footer = (site: string, below: string): string => `<a href="${below}/desk/">Desk</a><a href="${site}/fares/">Fares</a>`;
+    const rows = (name: string, text: string): string => `insert into about values ('${name}', '${text}');`;
+    const picture = "insert into pictures values (1, 'quay', 'Quay', 'quay.txt');";
+    const dev = sqliteSite(bench.path('dev.db'), tables('https://dev.skerrin.example', `${rows('seat', 'https://dev.skerrin.example')}${rows('notice', notice('https://dev.skerrin.example'))}${picture}`));
+    const live = sqliteSite(bench.path('live.db'), tables('https://skerrin-ferries.example', `${rows('seat', seat)}${rows('footer', footer('https://skerrin-ferries.example', folder))}${picture.replace('(1', '(7')}`));
+    for (const site of ['dev', 'live']) { mkdirSync(bench.path(`${site}-uploads`)); writeFileSync(bench.path(`${site}-uploads/quay.txt`), 'a picture of quay.txt'); }
+    writeFileSync(bench.path('pochette.yaml'), `you: Isbel Farrow\nsites:\n  dev: { url: 'sqlite:dev.db', layout: gallery.yaml, media: dev-uploads }\n  live: { url: 'sqlite:live.db', layout: gallery.yaml, media: live-uploads }\n`);
+    expect((await bench.run('import', 'dev', 'live', '--yes')).code).toBe(0);
+    expect(live.run("select value from about where name = 'notice'")).toBe(notice(seat));
+    expect((await bench.run('import', 'live', 'dev', '--yes')).code).toBe(0);
+    expect(dev.run("select value from about where name = 'footer'")).toBe(footer('https://dev.skerrin.example', ''));
+    expect((await bench.run('compare', 'dev', 'live')).code).toBe(0);
+    const { item } = JSON.parse((await bench.run('show', 'live', 'text:notice', '--json')).out) as { item: { value: { text: string } } };
+    expect(item.value.text).toBe('<a href="⟦seat⟧/desk/sign-in">In</a><img src="⟦seat⟧⟦path picture:quay⟧"><img src="⟦seat⟧/uploads/none.png">');
+  });
+});

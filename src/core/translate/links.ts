@@ -20,36 +20,44 @@ type Parameters = ReadonlyMap<string, readonly { readonly path: string; readonly
 /** Finds a site's own address in texts, in all its spellings, and links of its own without it; and the paths and ids in these. */
 export class LinkReader {
   readonly #index: SiteIndex;
-  readonly #spelled: ReadonlyMap<string, readonly Spelled[]>;
-  readonly #host: string;
+  /** Where the CMS lies before where the site lies: it may be in a folder of that. */
+  readonly #places: readonly Place[];
+  readonly #hosts: readonly string[];
   readonly #folder: string;
   readonly #parameters: Parameters;
 
   constructor(index: SiteIndex) {
     this.#index = index;
-    this.#host = new URL(index.site).hostname;
     this.#folder = folderOf(index.site);
     this.#parameters = parametersOf(index);
-    this.#spelled = spelledOf(index.site);
+    this.#places = placesOf(index);
+    this.#hosts = [...new Set(this.#places.map((place) => place.host))];
   }
 
   /** False: the site is not named in this text. Quick, because it is asked for every text. */
-  concerns(text: string): boolean { return text.includes(this.#host); }
+  concerns(text: string): boolean { return this.#hosts.some((host) => text.includes(host)); }
 
   /** Where the site is named, with the path behind it, and ids in queries. */
   spans(text: string): Span[] {
+    const [host = '', ...more] = this.#hosts;
+    const spans = this.#spansAt(text, host);
+    // The name of one host can be the end of another's.
+    return more.length === 0 ? spans : withoutOverlap([...spans, ...more.flatMap((one) => this.#spansAt(text, one))]);
+  }
+
+  #spansAt(text: string, host: string): Span[] {
     const spans: Span[] = [];
     const queries: Span[] = [];
     let mark = text.indexOf('?');
     const lengths = text.includes('s:') ? saidLengths(text) : [];
-    for (let at = text.indexOf(this.#host); at >= 0; at = text.indexOf(this.#host, at + this.#host.length)) {
-      const found = this.#spelledAt(text, at);
+    for (let at = text.indexOf(host); at >= 0; at = text.indexOf(host, at + host.length)) {
+      const found = this.#spelledAt(text, at, host);
       if (!found) continue;
       const start = at - found.before;
       // A serialised text says how many bytes it has: where nothing opens it, it stays.
       if (lengths.some((one) => one.start <= start && start < one.end)) continue;
       const end = start + found.text.length;
-      const path = this.#path(text, end, found.spelling);
+      const path = this.#path(text, end, found.spelling, found.below);
       const last = path?.end ?? end;
       spans.push({ start, end: last, pieces: path ? [found.token, ...path.pieces] : [found.token] });
       if (mark >= 0 && mark < last) mark = text.indexOf('?', last);
@@ -70,7 +78,9 @@ export class LinkReader {
     const span = isQuery ? undefined : this.#path(value, begin, 'plain');
     const query: Span[] = [];
     if (value.includes('?')) this.#query(value, begin, query, { of: addressOf(span) });
+    const seat = this.#folder + (this.#index.seat?.below ?? '');
     if (span) into.push({ start, end: start + span.end, pieces: span.pieces });
+    else if (this.#index.seat?.below !== undefined && value.startsWith(seat) && this.#index.seat.isOwn(value, seat.length)) into.push({ start, end: start + seat.length, pieces: [{ token: 'site', seat: true, spelling: 'folder' }] });
     else if (begin > 0 || HOME.test(value) || (query.length > 0 && !isQuery)) into.push({ start, end: start + begin, pieces: [{ token: 'site', spelling: 'folder' }] });
     for (const one of query) into.push({ ...one, start: start + one.start, end: start + one.end });
   }
@@ -80,23 +90,38 @@ export class LinkReader {
     for (const found of text.matchAll(CSS_URLS)) this.bare(found[2] ?? '', start + found.index + (found[1] ?? '').length, into);
   }
 
-  #spelledAt(text: string, host: number): Spelled | undefined {
-    return this.#spelled.get(text.charAt(host - 1))?.find((one) => isAt(one, text, host)) ?? this.#spelled.get('')?.find((one) => isAt(one, text, host));
+  #spelledAt(text: string, at: number, host: string): Found | undefined {
+    for (const place of this.#places) {
+      if (place.host !== host) continue;
+      const found = place.spelled.get(text.charAt(at - 1))?.find((one) => isAt(one, text, at)) ?? place.spelled.get('')?.find((one) => isAt(one, text, at));
+      const behind = found && at - found.before + found.text.length;
+      if (!found || behind === undefined || (place.below !== '' && !this.#isSeat(text, behind, found.spelling))) continue;
+      return place.seat || (this.#index.seat?.below === '' && this.#index.seat.isOwn(text, behind)) ? { ...found, token: { ...found.token, seat: true }, below: place.below } : { ...found, below: '' };
+    }
+    return undefined;
   }
 
-  /** A path that the site knows; only where writing it again would give the same text. `stop`: no sign behind it belongs to the path. */
-  #path(text: string, start: number, spelling: Spelling, stop = text.length): Span | undefined {
+  /** Does the address of the CMS, which is one of a folder of the site, end here, or go on with a path of its own? */
+  #isSeat(text: string, at: number, spelling: Spelling): boolean {
+    const { end, as } = PATHS[spelling];
+    end.lastIndex = at;
+    end.test(text);
+    return ['', '/'].includes(unspell(text.slice(at, end.lastIndex), as)) || this.#index.seat?.isOwn(text, at) === true;
+  }
+
+  /** A path that the site knows; only where writing it again would give the same text. `below`: the folder that was read already. `stop`: no sign behind it belongs to the path. */
+  #path(text: string, start: number, spelling: Spelling, below = '', stop = text.length): Span | undefined {
     const { end, as } = PATHS[spelling];
     end.lastIndex = start;
     end.test(text);
     const written = text.slice(start, Math.min(end.lastIndex, stop));
-    const found = this.#index.byPath(unspell(written, as));
+    const found = this.#index.byPath(below + unspell(written, as));
     // The end of a sentence is no part of a path.
-    if (!found && /[.;:!]$/.test(written)) return this.#path(text, start, spelling, start + written.length - 1);
+    if (!found && /[.;:!]$/.test(written)) return this.#path(text, start, spelling, below, start + written.length - 1);
     // Nor is a quotation mark that is written as an entity.
     const entity = found ? -1 : written.search(/&(?:quot|apos|#0*3[49]);?/);
-    if (entity >= 0) return this.#path(text, start, spelling, start + entity);
-    if (!found || spell(this.#index.pathOf(found.address, found.variant) ?? '', as) !== written) return undefined;
+    if (entity >= 0) return this.#path(text, start, spelling, below, start + entity);
+    if (!found || spell((this.#index.pathOf(found.address, found.variant) ?? '').slice(below.length), as) !== written) return undefined;
     return { start, end: start + written.length, pieces: [{ token: 'path', address: found.address, variant: found.variant, spelling: as }] };
   }
 
@@ -120,6 +145,15 @@ const SAYS_LENGTH = /\bs:\d+:(?:\\*"|\\*u0022|&quot;|%22)/g;
 /** Where such texts are, at least as far as they are long. */
 function saidLengths(text: string): { start: number; end: number }[] {
   return [...text.matchAll(SAYS_LENGTH)].map(({ 0: said, index }) => { const start = index + said.length; return { start, end: start + Number(/\d+/.exec(said)?.[0]) }; });
+}
+
+/** An address that texts have, with the folder of the site that it is in. */
+interface Place { readonly host: string; readonly spelled: ReadonlyMap<string, readonly Spelled[]>; readonly seat: boolean; readonly below: string }
+interface Found extends Spelled { readonly below: string }
+
+function placesOf({ site, seat }: SiteIndex): Place[] {
+  const place = (address: string, isSeat: boolean, below = ''): Place => ({ host: new URL(address).hostname, spelled: spelledOf(address), seat: isSeat, below });
+  return [...(seat && seat.address !== site ? [place(seat.address, true, seat.below)] : []), place(site, false)];
 }
 
 function isAt(one: Spelled, text: string, host: number): boolean { return text.startsWith(one.text, host - one.before) && stands(text, host - one.before, one); }

@@ -5,10 +5,10 @@ import { PATHS, unspell } from './spelling.ts';
 /** A whole text that is the path of a file; the same as the end of a path. */
 const [WHOLE, ENDING] = ['^/(?:[^\\s"\'<>?#\\\\/]+/)+[^\\s"\'<>?#\\\\/]+', ''].map((before) => new RegExp(`${before}\\.(?:${[...ENDINGS, 'js'].join('|')})$`, 'i')) as [RegExp, RegExp];
 /** Without any of these a portable form speaks of no file by its path. */
-const [BY_ADDRESS, BY_PATH] = ['⟦site', '"/'];
+const BEFORE_PATHS = ['⟦site', '⟦seat', '"/'];
 
 /** Might a portable form speak of such files? */
-export function mayHaveLooseFiles(text: string): boolean { return text.includes(BY_ADDRESS) || text.includes(BY_PATH); }
+export function mayHaveLooseFiles(text: string): boolean { return BEFORE_PATHS.some((one) => text.includes(one)); }
 
 /** Paths, on its own site, of files that a value speaks of and that no item has: those of items are tokens. */
 export function looseFiles(root: Node): string[] {

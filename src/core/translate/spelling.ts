@@ -21,7 +21,7 @@ export const PATHS = Object.fromEntries(SPELLINGS.map((spelling) => [spelling, {
 function endOf(slash: string | undefined): RegExp { return slash === undefined ? PLAIN_END : new RegExp(`(?:${literal(slash)}|${PLAIN})*`, 'y'); }
 
 /** An address in one of its spellings, with how much of it stands before the name of the host. */
-export interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: TextPiece; /** The site lies in a folder of its host. */ readonly folder: boolean }
+export interface Spelled { readonly spelling: Spelling; readonly text: string; readonly before: number; readonly token: Extract<TextPiece, { token: 'site' }>; /** The site lies in a folder of its host. */ readonly folder: boolean }
 
 /** How an address begins with the name of the host: that could also be in a mailbox, or the rest of a longer name. */
 const HOSTS: ReadonlySet<Spelling> = new Set(['bare', 'host']);

@@ -1,3 +1,4 @@
+import { SLASH } from '../seat.ts';
 import type { SiteIndex } from '../siteindex.ts';
 import type { Reference, TextPiece, Written } from '../tree.ts';
 import { isBare } from '../tokens.ts';
@@ -18,20 +19,24 @@ interface Within { readonly pieces: readonly TextPiece[]; readonly index: SiteIn
 export function writtenPiece(piece: TextPiece, at: number, { pieces, index }: Within): string | undefined {
   if (typeof piece === 'string') return piece;
   if (piece.token === 'base64') return '';
-  if (piece.token === 'site') return piece.spelling === 'folder' ? folderBefore(pieces[at + 1], index.site) : written(index.site, piece);
+  if (piece.token === 'site') return siteBefore(pieces[at + 1], piece, index);
   if (piece.token === 'path') { const path = index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : writtenPath(path, piece, at, { pieces, index }); }
   const found = piece.token === 'name' ? index.nameOf(piece.address) : index.idOf(piece.address);
   return found === undefined ? undefined : String(found);
 }
 
-/** A path as it stands on a site: with the folder that the site lies in, where no address is before it. */
-export function writtenPath(path: string, as: Written, at: number, { pieces, index }: Within): string {
-  return (isBare(pieces, at) ? wrapped(folderOf(index.site), as.inside) : '') + written(path, as);
+/** A path as it stands on a site: with the folder that the site lies in, where no address is before it; without that of its CMS, where its address is. */
+export function writtenPath(path: string, as: Written, at: number, { pieces, index: { site, seat } }: Within): string {
+  if (isBare(pieces, at)) return wrapped(folderOf(site), as.inside) + written(path, as);
+  const before = pieces[at - 1];
+  const below = typeof before === 'object' && before.token === 'site' && before.seat ? seat?.below ?? '' : '';
+  return written(below !== '' && path.startsWith(`${below}/`) ? path.slice(below.length) : path, as);
 }
 
-/** The folder of a site, without which a link still has to begin with a slash. */
-function folderBefore(next: TextPiece | undefined, site: string): string {
-  return folderOf(site) || (typeof next === 'object' || (next !== undefined && SLASH.test(next)) ? '' : '/');
+/** The address of a site, or of its CMS, or the folder of that, without which a link still has to begin with a slash. */
+function siteBefore(next: TextPiece | undefined, as: Extract<TextPiece, { token: 'site' }>, { site, seat }: SiteIndex): string {
+  const base = as.seat ? seat?.address ?? site : site;
+  if (as.spelling !== 'folder') return written(base, as);
+  return folderOf(base) || (typeof next === 'object' || (next !== undefined && BEGINS_WITH_SLASH.test(next)) ? '' : '/');
 }
-/** A slash as it may be written in a text inside a text. */
-const SLASH = /^(?:\\*\/|\\u00(?:2[fF]|5[cC]\/)|%2[fF])/;
+const BEGINS_WITH_SLASH = new RegExp(`^${SLASH}`);

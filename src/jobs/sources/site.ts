@@ -16,7 +16,7 @@ import type { Recall, RowMemory } from '../records/memory.ts';
 import type { Absent, Fresh, Listed, Listing, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
-const MEMORY_VERSION = '55';
+const MEMORY_VERSION = '56';
 /** So many items are looked up, and read where nothing is remembered of them, at a time. */
 const WINDOW = 500;
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
@@ -161,7 +161,7 @@ export class SiteSource implements Source {
   }
 
   *#resolvedWith(): Generator<string> {
-    yield [MEMORY_VERSION, this.index.site, this.facts.user ?? '', JSON.stringify([...this.kinds.values()].map((kind) => kind.description))].join('\n');
+    yield [MEMORY_VERSION, this.index.site, JSON.stringify(this.facts.site.seat), this.facts.user ?? '', JSON.stringify([...this.kinds.values()].map((kind) => kind.description))].join('\n');
     for (const line of this.index.resolvable()) yield `\n${line}`;
   }
 
@@ -225,7 +225,7 @@ class SiteListing implements Listing {
 
 /** The index of a site as it is now, or the lines of some of its items. */
 export async function readIndex(connector: Connector, facts: Facts, kinds: Kinds, keys?: readonly ItemKey[]): Promise<SiteIndex> {
-  const index = new SiteIndex(facts.site.address, kinds);
+  const index = new SiteIndex(facts.site.address, kinds, facts.site.seat);
   // Nothing is made portable of a site that is opened in part.
   if (!keys) index.definitions = await connector.definitions?.() ?? index.definitions;
   for await (const row of keys ? connector.rows(keys) : connector.index()) index.add(row);

@@ -4,6 +4,7 @@ import type { Facts } from '../../core/facts.ts';
 import { byCodeUnit, groupBy, inChunks } from '../../core/json.ts';
 import { TextSet } from '../../core/columns.ts';
 import { Problem } from '../../core/problem.ts';
+import { addressOf, Seat } from '../../core/seat.ts';
 import { itemKey, localId, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, KnownLedger, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
 import { fileStatus, pageStatus } from '../page.ts';
@@ -75,7 +76,6 @@ export class DatabaseConnector implements Connector {
     this.#author = await reader.text(shape.layout.facts.author);
     this.#clock = new Clock(await reader.text(shape.layout.facts.timezone));
     const user = await this.#authorAddress();
-    const below = await reader.text(shape.layout.media?.below);
     await this.#caches.look();
     const refused = await this.#refusedTable();
     const ledger = await this.#ledger.isThere() || await engine.mayCreate();
@@ -87,7 +87,8 @@ export class DatabaseConnector implements Connector {
     ];
     const facts = await reader.facts({ id, address, label: name, media: fault === undefined, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes, user }, shape.layout);
     const { media } = shape.layout;
-    this.#mediaPath = media && `${below.startsWith(`${facts.site.address}/`) ? below.slice(facts.site.address.length) : ''}${media.url}`.replace(/\/+/g, '/').replace(/\/$/, '');
+    const seat = facts.site.seat && new Seat(facts.site.address.replace(/\/+$/, ''), facts.site.seat);
+    this.#mediaPath = media && `${seat?.isOwn(media.url) === true ? seat.below ?? '' : ''}${media.url}`.replace(/\/+/g, '/').replace(/\/$/, '');
     return facts;
   }
 
@@ -353,7 +354,7 @@ export class DatabaseConnector implements Connector {
 
   async pageStatus(path: string): Promise<number> { return pageStatus((await this.facts()).site.address + path); }
 
-  async fileStatus(path: string): Promise<number> { return fileStatus((await this.facts()).site.address + path); }
+  async fileStatus(path: string): Promise<number> { return fileStatus(addressOf((await this.facts()).site, path)); }
 
   async close(): Promise<void> {
     await this.unlock();

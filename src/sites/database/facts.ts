@@ -1,6 +1,7 @@
 import { sql } from 'kysely';
 import semver from 'semver';
 import { Facts } from '../../core/facts.ts';
+import type { SeatFacts } from '../../core/seat.ts';
 import { childOf } from '../../core/tree.ts';
 import { parsePath, matches } from '../../core/path.ts';
 import { cellText, type Row } from './cells.ts';
@@ -67,7 +68,7 @@ export class FactReader {
     const transactional = [...this.#shape.tables.values()].filter((table) => !table.transactional).map((table) => table.name);
     return Facts.parse({
       cms: { name: facts.cms?.name ?? layout.name, title: facts.cms?.title ?? layout.title, version: await this.text(facts.cms?.version) },
-      site: { id: own.id, title: (await this.text(facts.title)) || own.label, address: address === '' ? 'http://localhost' : address },
+      site: { id: own.id, title: (await this.text(facts.title)) || own.label, address: address === '' ? 'http://localhost' : address, ...await this.#seat(facts, own) },
       extensions: await this.#extensions(layout), theme,
       limits: { requestBytes: 32_000_000, batchOperations: 1000, uploadBytes: media?.bytes ?? 64_000_000, uploadTypes: media?.types ?? [] },
       abilities: { drafts: true, lock: true, ledger: own.ledger, wantedIds: false, media: own.media, transaction: transactional.length === 0 }, rights: [...own.rights], user: own.user,
@@ -76,6 +77,15 @@ export class FactReader {
       ],
       byHand: layout.after.flatMap((one) => ('byHand' in one ? [one.byHand] : [])),
     });
+  }
+
+  /** Where the CMS lies. Where the site is said to be elsewhere than its database says, as that of a copy is, so is the CMS. */
+  async #seat({ cms, address }: Layout['facts'], own: SiteFacts): Promise<{ seat?: SeatFacts }> {
+    const found = (await this.text(cms?.address)).replace(/\/+$/, '');
+    if (!cms || !URL.canParse(found)) return {};
+    const site = (await this.text(address)).replace(/\/+$/, '');
+    const moved = own.address?.replace(/\/+$/, '') ?? site;
+    return { seat: { address: site !== '' && (found === site || found.startsWith(`${site}/`)) ? moved + found.slice(site.length) : found, paths: cms.paths } };
   }
 
   async #theme(facts: Layout['facts']) {

@@ -3,6 +3,7 @@ import { sha256 } from '../../core/canonical.ts';
 import { inChunks } from '../../core/json.ts';
 import { firstIssue } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
+import { addressOf } from '../../core/seat.ts';
 import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, Forms, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LedgerRun, type LockRequest, type Operation } from '../../protocol/index.ts';
 import { knownLedger, type Connector, type KnownLedger } from '../connector.ts';
 import { fileStatus, pageStatus } from '../page.ts';
@@ -98,7 +99,7 @@ export class HttpConnector implements Connector {
 
   async pageStatus(path: string): Promise<number> { return pageStatus(await this.#address() + path); }
 
-  async fileStatus(path: string): Promise<number> { return fileStatus(await this.#address() + path); }
+  async fileStatus(path: string): Promise<number> { return fileStatus(addressOf((await this.facts()).site, path)); }
 
   /** The protocol may be served at another address than the site itself. */
   #address(): Promise<string> { return this.#site ??= this.facts().then((facts) => facts.site.address.replace(/\/$/, '')); }

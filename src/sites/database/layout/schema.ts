@@ -142,7 +142,8 @@ export const Layout = z.strictObject({
   })).default({}),
   leaves: z.array(z.string()).default([]).describe('tables of the CMS that are nobody\'s configuration: a draft says nothing of them'),
   facts: z.strictObject({
-    cms: z.strictObject({ name: z.string(), title: z.string(), version: Fact.default('') }).optional(),
+    cms: z.strictObject({ name: z.string(), title: z.string(), version: Fact.default(''),
+      address: Fact.optional().describe('where the CMS itself lies: often the address of the site, else a folder below it or another address'), paths: z.array(z.string().startsWith('/')).default([]).describe('what it has there of its own, such as its pages for administrators') }).optional(),
     title: Fact.optional(), address: Fact.optional(),
     theme: z.strictObject({ name: Fact, title: Fact.optional(), version: Fact.optional(), parent: Fact.optional() }).optional(),
     extensions: z.array(z.strictObject({
@@ -152,7 +153,7 @@ export const Layout = z.strictObject({
     timezone: Fact.optional().describe('of times that are not in UTC: a name such as Europe/Oslo, or hours before UTC; without it, this machine\'s'),
     author: Fact.optional().describe('the id of the user that new rows belong to'),
   }).default({ extensions: [] }),
-  media: z.strictObject({ url: z.string().describe('path on the site below which the media folder is served'), below: Fact.optional().describe('an address below the site\'s own under which that path lies'), types: z.array(z.string()).default([]), bytes: z.number().int().default(64_000_000) }).optional(),
+  media: z.strictObject({ url: z.string().describe('path on the site below which the media folder is served'), types: z.array(z.string()).default([]), bytes: z.number().int().default(64_000_000) }).optional(),
   definitions: z.array(Lookup.extend({
     name: column.describe('the column with its name'), pattern: z.string().regex(/\{name\}/, 'a pattern has {name}').default('{name}').describe('which part of that is meant'),
     defined: z.boolean().default(false).describe('what it finds is the name of a definition before it'),
