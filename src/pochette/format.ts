@@ -41,17 +41,19 @@ const texts = (list: unknown): boolean => Array.isArray(list) && list.every((one
 /** Checks a line by hand: there is one for every item, and a schema would take longer than all the rest of a comparison. */
 export function isIndexLine(line: unknown): line is IndexLine {
   if (!isObject(line)) return false;
-  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost, taken, named, loose, draft, created } = line;
+  const { address, kind, title, covers, fingerprint, size, references, files, withheld, lost } = line;
   return typeof address === 'string' && /^[^:]+:./.test(address) && typeof kind === 'string' && typeof title === 'string' && typeof size === 'number'
     && (covers === 'all' || texts(covers)) && typeof fingerprint === 'string' && DIGEST.test(fingerprint)
     && every(references, (one) => typeof one['at'] === 'string' && typeof one['to'] === 'string' && typeof one['strong'] === 'boolean')
     && texts(files) && (files as string[]).every((one) => DIGEST.test(one))
     && every(withheld, (one) => typeof one['at'] === 'string' && typeof one['why'] === 'string')
-    && (taken === undefined || every(taken, (one) => typeof one['at'] === 'string'))
-    && (created === undefined || isUtcTime(created))
-    && (draft === undefined || typeof draft === 'boolean')
-    && [named, loose].every((one) => one === undefined || texts(one))
-    && every(lost, (one) => typeof one['at'] === 'string' && (typeof one['raw'] === 'string' || typeof one['raw'] === 'number'));
+    && every(lost, (one) => typeof one['at'] === 'string' && (typeof one['raw'] === 'string' || typeof one['raw'] === 'number')) && areBesides(line);
+}
+
+/** The same for what only some lines have. */
+function areBesides({ taken, named, loose, draft, created }: Record<string, unknown>): boolean {
+  return (taken === undefined || every(taken, (one) => typeof one['at'] === 'string')) && [named, loose].every((one) => one === undefined || texts(one))
+    && (draft === undefined || typeof draft === 'boolean') && (created === undefined || isUtcTime(created));
 }
 
 /** `items/<kind>/<name>.json`; names are in `[a-z0-9-]`, with a hash suffix where something had to be replaced. */

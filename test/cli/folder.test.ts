@@ -1,6 +1,6 @@
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from '@jest/globals';
-import { Bench } from '../helpers/sites.ts';
+import { Bench, createOn } from '../helpers/sites.ts';
 
 const bench = new Bench();
 beforeAll(async () => {
@@ -31,6 +31,21 @@ describe('a folder under version control', () => {
     expect((await bench.run('import', 'repo', 'live', '--yes')).err).toBe('');
     expect(JSON.stringify((await bench.site('live').items()).find((one) => one.name === 'crossing' && one.kind.endsWith('field-set'))?.value)).toContain('345');
     expect((await bench.run('verify', 'repo', 'live')).code).toBe(0);
+  });
+
+  test('the day on which something was made goes along, through files of both sorts, and does not count in a comparison', async () => {
+    const made = async (site: 'dev' | 'live', name: string): Promise<string | undefined> => (await bench.site(site).items()).find((one) => one.name === name && one.kind === 'tholepin/template')?.created;
+    for (const name of ['tides', 'moorings']) await createOn(bench.site('dev'), 'tholepin/template', name, { title: name, markup: '', layout: '{}', hero: 0, related: '' });
+    const [tides, moorings] = [await made('dev', 'tides'), await made('dev', 'moorings')];
+    expect((await bench.run('import', 'dev', 'repo', 'template:tides', '--yes')).err).toBe('');
+    expect(read('template/tides')).toContain(`created: ${tides ?? ''}\n`);
+    expect((await bench.run('export', 'dev', 'template:moorings', '-o', 'moorings.pochette')).code).toBe(0);
+    for (const from of ['repo', 'moorings.pochette']) expect((await bench.run('import', from, 'live', from === 'repo' ? 'template:tides' : 'template:moorings', '--yes')).err).toBe('');
+    expect([await made('live', 'tides'), await made('live', 'moorings')]).toEqual([tides, moorings]);
+    writeFileSync(file('template/tides'), read('template/tides').replace(/created: .*/, 'created: long ago'));
+    expect((await bench.run('compare', 'repo', 'live', 'template:tides')).code).toBe(0);
+    expect((await bench.run('undo', 'live', '--yes')).code).toBe(0);
+    expect((await bench.run('import', 'repo', 'live', 'template:tides', '--yes')).code).toBe(0);
   });
 
   test('an update keeps comments and the order of keys; undo gives the files back byte for byte', async () => {

@@ -54,7 +54,7 @@ describe('layout check', () => {
 
   test('names ids that refer to nothing and values that were cut', async () => {
     configure(QUAYSIDE_LAYOUT);
-    site.run("insert into qs_boards values (70,'lost','Lost','',777,null,'open',0,'x'); insert into qs_site_options values ('worn','a:2:{s:1:')");
+    site.run("insert into qs_boards values (70,'lost','Lost','',777,null,'open',0,'x','x'); insert into qs_site_options values ('worn','a:2:{s:1:')");
     writeFileSync(bench.path('layout.yaml'), QUAYSIDE_LAYOUT.replace('codecs: [{ path: $.option, codec: json }]', 'codecs: [{ path: $.option, codec: php }]'));
     const ran = await bench.run('layout', 'check', 'harbour', '--json');
     expect(ran.code).toBe(1);
@@ -67,7 +67,7 @@ describe('layout check', () => {
     ['a key that is not known', (text: string) => text.replace('titleFrom: $.title', 'titelFrom: $.title'), /titelFrom: this key is not known/, /layout\.yaml:40/],
     ['a table that is not there', (text: string) => text.replace("name: '{prefix}vessels'", "name: '{prefix}ships'"), /the table qs_ships is not in the database/, /layout\.yaml:34/],
     ['a column that is not there', (text: string) => text.replace('body: body', 'body: bodies'), /no column bodies/, /layout\.yaml:37/],
-    ['two kinds that describe one row', (text: string) => `${text}  - id: quayside/front\n    rows: { from: boards, where: { slug: front }, name: '{slug}' }\n`, /describe the same row/, /layout\.yaml:37 and .*layout\.yaml:64/],
+    ['two kinds that describe one row', (text: string) => `${text}  - id: quayside/front\n    rows: { from: boards, where: { slug: front }, name: '{slug}' }\n`, /describe the same row/, /layout\.yaml:37 and .*layout\.yaml:65/],
     ['a shape that is not there', (text: string) => text.replace('rows: { from: tags', 'rows: { shape: tag, from: tags'), /no shape "tag"/, /layout\.yaml:31/],
     ['what is no YAML', (text: string) => `${text}\n  - [`, /not YAML/, /layout\.yaml:\d+/],
     ['a database of another shape', (text: string) => text.replace('columns: [slug, body]', 'columns: [berth]'), /does not fit this database/, /harbour\.db/],

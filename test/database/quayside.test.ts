@@ -69,6 +69,7 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a site in %s', (sort) =
     // Names that hold an id hold the live site's own: of what was there, and of what was made a moment before.
     const [front, quay] = ['front', 'quay'].map((slug) => one(`select id from ${p}boards where slug = '${slug}'`));
     expect(one(`select name, value from ${p}site_options where name like 'skin.%' or name like 'pin.%' order by name`).split('\n').map((line) => line.replace(/[\t|]/, '='))).toEqual([[`pin.${front}.x`, '3'], [`pin.${quay}.x`, '7'], [`pin.${quay}.y`, '8'], [`skin.${front}.look`, '{"colour":"navy"}'], [`skin.${quay}.look`, '{"colour":"teal"}']].map((pair) => pair.join('=')).sort());
+    expect(one(`select made from ${p}boards where slug = 'quay'`)).toBe('2026-03-01 06:30:00');
     expect(live.dump()).not.toContain('dev.skerrin');
     expect((await bench.run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
   });

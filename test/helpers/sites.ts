@@ -9,7 +9,7 @@ import { fileURLToPath } from 'node:url';
 
 export const DIST = fileURLToPath(new URL('../../dist/', import.meta.url));
 export interface Ran { code: number | null; out: string; err: string }
-export interface Record_ { id: number; kind: string; name: string; etag: string; status: string; value: Record<string, unknown> }
+export interface Record_ { id: number; kind: string; name: string; etag: string; status: string; created?: string; value: Record<string, unknown> }
 export interface TestSite { name: string; address: string; token: string; readToken: string; folder: string; process: ChildProcess; items(): Promise<Record_[]>; call(method: string, path: string, body?: unknown, headers?: Record<string, string>): Promise<{ status: number; text: string; json: never; headers: Headers }>; page(path: string): Promise<{ status: number; text: string; cache: string | null }> }
 
 /** A temporary folder with simulated sites and a configuration, and the built program to run in it. */

@@ -1,4 +1,3 @@
-import { sql } from 'kysely';
 import { makeAddress, shortKind } from '../../core/address.ts';
 import type { Facts } from '../../core/facts.ts';
 import { byCodeUnit, groupBy, inChunks } from '../../core/json.ts';
@@ -12,7 +11,7 @@ import { Batch } from './batch.ts';
 import { Caches } from './caches.ts';
 import { Claims } from './claims.ts';
 import { Clock } from './clock.ts';
-import type { Engine, Executor, Table } from './engine.ts';
+import type { Engine, Executor } from './engine.ts';
 import { FactReader } from './facts.ts';
 import { GroupStore } from './group.ts';
 import { InsideStore } from './inside.ts';
@@ -22,6 +21,7 @@ import { LedgerTable } from './ledger.ts';
 import type { Library } from './media/library.ts';
 import { Names, scanOrder, withOwnName } from './names.ts';
 import { PlainStore } from './plain.ts';
+import { refusedOf } from './rights.ts';
 import type { KindRows, Shape } from './shape.ts';
 import type { AskedNames, Ground, Outline, Store, Unit } from './store.ts';
 import { TreePaths } from './treepaths.ts';
@@ -104,25 +104,7 @@ export class DatabaseConnector implements Connector {
   async #refusedTable(): Promise<string | undefined> {
     const ledger = (await this.engine.known()).get(this.#ledger.name);
     const tables = [...this.shape.written(), ...(ledger ? [ledger] : [])];
-    // All at once: on a distant server they would take longer than the rest of a small command.
-    const writable = await Promise.all(tables.map((table) => this.#isWritable(table)));
-    return tables.find((_table, i) => writable[i] !== true)?.name;
-  }
-
-  /** Tried, without changing a row. */
-  async #isWritable(table: Table): Promise<boolean> {
-    const { engine } = this;
-    // A counted column may be one that only the server writes.
-    const first = [...table.columns.keys()].find((name) => name !== table.counted) ?? table.counted ?? '';
-    const all = sql.join([...table.columns.keys()].map((column) => sql.ref(column)));
-    try {
-      await engine.transaction(async (at) => {
-        await engine.run(sql`update ${sql.table(table.name)} set ${sql.ref(first)} = ${sql.ref(first)} where 1 = 0`, at);
-        await engine.run(sql`delete from ${sql.table(table.name)} where 1 = 0`, at);
-        await engine.run(sql`insert into ${sql.table(table.name)} (${all}) ${engine.own.ownIds} select ${all} from ${sql.table(table.name)} where 1 = 0`, at);
-      });
-      return true;
-    } catch { return false; }
+    return refusedOf(this.engine, tables);
   }
 
   definitions(): Promise<ReadonlyMap<string, string>> { return new FactReader(this.engine, this.shape).definitions(this.shape.layout.definitions); }
