@@ -15,8 +15,9 @@ export function setOwn<T>(object: Record<string, T>, key: string, value: T): voi
   else object[key] = value;
 }
 
-export function getOwn<T>(object: Record<string, T>, key: string): T | undefined {
-  return Object.hasOwn(object, key) ? object[key] : undefined;
+/** What an object has under a name that may come from outside: nothing of what every object has. */
+export function getOwn<T>(object: Readonly<Record<string, T>> | undefined, key: string): T | undefined {
+  return object && Object.hasOwn(object, key) ? object[key] : undefined;
 }
 
 export function cloneJson<T extends Json>(value: T): T {

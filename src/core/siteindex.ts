@@ -33,6 +33,8 @@ export interface IndexRow {
   readonly urls?: Readonly<Record<string, string>> | undefined;
   /** When it was changed last, ISO 8601, where the site knows. */
   readonly changed?: string | undefined;
+  /** Digest of what it is known by besides its name. */
+  readonly alias?: string | undefined;
   /** When it was made, ISO 8601 in UTC, where the site knows; comes with the value. */
   readonly created?: string | undefined;
   /** It is there and cannot travel: its extension is inactive, a tier or a feature is lacking, or it is kept in a form of its own. */
@@ -74,6 +76,9 @@ export class SiteIndex {
   /** The same few paths are asked for again and again: whose they are, and those of an item. */
   readonly #owners = new Map<string, PathOwner>();
   readonly #urls = new Map<Address, NonNullable<IndexRow['urls']>>();
+  /** What few things are known by besides their names, and whom it names among those of a short kind. */
+  readonly #aliases = new Map<Address, string>();
+  readonly #byAlias = new Map<string, Address>();
   /** Those that cannot travel. */
   readonly #unavailable = new Set<number>();
   /** Rows in whose place a newer one of the same item stands. */
@@ -108,6 +113,7 @@ export class SiteIndex {
     this.#sorted = undefined;
     const address = this.addressOf(row);
     const hash = hashOf(address);
+    if (row.alias !== undefined) { this.#aliases.set(address, row.alias); this.#byAlias.set(`${parseAddress(address).kind} ${row.alias}`, address); }
     const other = this.#find(address, hash);
     if (other !== undefined && (this.#idAt(other) !== row.id || this.#kindAt(other) !== row.kind)) throw twice(address, this.#rowAt(other), row);
     if (other !== undefined) this.#replaced.add(other);
@@ -147,6 +153,10 @@ export class SiteIndex {
     const known = this.#kindIds.lastIndexOf(kind);
     return known >= 0 ? known : this.#kindIds.push(kind) - 1;
   }
+
+  /** Digest of what an item is known by besides its name; the item of a short kind that is known by it. */
+  aliasOf(address: Address): string | undefined { return this.#aliases.get(address); }
+  byAlias(kind: string, alias: string): Address | undefined { return this.#byAlias.get(`${kind} ${alias}`); }
 
   has(address: Address): boolean { return this.#find(address) !== undefined; }
   row(address: Address): IndexRow | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#rowAt(at); }

@@ -156,7 +156,8 @@ export class Draft {
 
   #noteUnmatched(item: Address, row: SourceRow, { at, to, strong, near, picture }: ItemFinding['unmatched'][number]): void {
     if (picture || !strong) { this.#followUp({ followUp: picture ? 'picture-missing' : 'link-missing', item, at, to }); return; }
-    const naming = this.#isNamedBy(row, at);
+    // In a tree the name goes on from that of the item above.
+    const naming = this.#isNamedBy(row, at) || item.startsWith(`${to}/`);
     const leaves = this.#passage.leaves(to);
     if (leaves && !naming) this.#followUp({ followUp: 'left-empty', item, at, to });
     else this.#blocks.push({ block: 'missing', item, at, to, near, ...(naming ? { naming } : {}) });

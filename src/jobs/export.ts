@@ -75,6 +75,7 @@ class Gather {
   readonly #content = new Map<Address, Address>();
   readonly #files = new Map<string, Address>();
   readonly #kinds = new Set<string>();
+  readonly #aliases = new Map<Address, string>();
   readonly #source: Source;
   readonly #chosen: Chosen;
   readonly #contentOfSource: Listing;
@@ -116,6 +117,8 @@ class Gather {
     const content = this.#contentOfSource.get(to);
     const kind = content?.kind ?? this.#listed.get(to)?.kind;
     if (kind !== undefined) this.#kinds.add(kind);
+    const alias = this.#source.aliasOf?.(to);
+    if (alias !== undefined) this.#aliases.set(to, alias);
     if (content) { if (!this.#content.has(to)) this.#content.set(to, from); return; }
     if (this.#chosen.has(to) || this.leftOut.some((one) => one.address === from && one.at === at && one.why.includes(`${to},`))) return;
     const picture = this.#noMedia && kind !== undefined && holdsFiles(this.#source.kinds, kind);
@@ -145,6 +148,7 @@ class Gather {
       origin: { cms: origin.cms, site: origin.site, extensions: origin.extensions, theme: origin.theme },
       kinds: [...this.#kinds].sort(byCodeUnit).flatMap((id) => this.#source.kinds.get(id)?.description ?? []),
       requirements: this.requirements.list().map((one) => ({ ...one, neededBy: [...one.neededBy] })), leftOut: this.leftOut, choices: { ...(JSON.parse(JSON.stringify(wish.choice)) as Omit<About['choices'], 'alone'>), alone: wish.alone }, counts,
+      ...(this.#aliases.size > 0 ? { aliases: Object.fromEntries(this.#aliases) } : {}),
     };
   }
 }

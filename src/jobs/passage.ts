@@ -4,7 +4,7 @@ import { convert, converterFor } from '../core/convert.ts';
 import { overlay } from '../core/compare.ts';
 import { project, refuseUnknownPlaces } from '../core/coverage.ts';
 import type { Coverage } from '../core/item.ts';
-import { sameList } from '../core/json.ts';
+import { getOwn, sameList } from '../core/json.ts';
 import type { Converter, Kind } from '../core/kind.ts';
 import { Problem } from '../core/problem.ts';
 import { nearest, parseSelector, type Selector } from '../core/selector.ts';
@@ -43,6 +43,8 @@ export const NO_WISHES: Wishes = { matches: {}, leaveUnmatched: false };
 export type Adjusted =
   | { readonly adjusted: 'name'; readonly item: Address; readonly from: Address }
   | { readonly adjusted: 'user'; readonly item: Address; readonly at: string; readonly from: Address; readonly to: Address }
+  /** The same person is called otherwise there. */
+  | { readonly adjusted: 'person'; readonly item: Address; readonly at: string; readonly from: Address; readonly to: Address }
   | { readonly adjusted: 'version'; readonly item: Address; readonly kind: string; readonly from: number; readonly to: number; readonly loses: readonly string[] }
   /** The same picture is there under another name. */
   | { readonly adjusted: 'reused'; readonly item: Address; readonly from: Address }
@@ -106,7 +108,7 @@ export class Passage {
   }
 
   /** The address that an item gets on the target. */
-  addressOf(address: Address): Address { return own(this.#wishes.as, address) ?? address; }
+  addressOf(address: Address): Address { return getOwn(this.#wishes.as, address) ?? address; }
 
   /** Places that refer to this stay empty, where the target does not have it. */
   leaves(address: Address): boolean { return this.#wishes.leaveUnmatched || this.#wishes.leave?.includes(address) === true; }
@@ -163,7 +165,8 @@ export class Passage {
     const unmatched = this.#unmatched(cleaned);
     const owners = this.#owners(cleaned, there);
     for (const { at, to } of cleaned.references) {
-      const user = this.#user(to);
+      const [person, user] = [this.#person(to), this.#user(to)];
+      if (person !== undefined) adjusted.push({ adjusted: 'person', item: arrives, at, from: to, to: person });
       if (user !== undefined && !owners.has(to)) adjusted.push({ adjusted: 'user', item: arrives, at, from: to, to: user });
     }
     return { row: await this.#settled(cleaned, this.kindOf(row) ?? kind, arrives, owners), unmatched, adjusted };
@@ -206,8 +209,7 @@ export class Passage {
   }
 
   #adjustments(arrives: Address): Adjustments | undefined {
-    const { adjustments } = this.#wishes;
-    return adjustments && Object.hasOwn(adjustments, arrives) ? adjustments[arrives] : undefined;
+    return getOwn(this.#wishes.adjustments, arrives);
   }
 
   async #withAdjustments(row: SourceRow, kind: Kind, arrives: Address, adjusted: Adjusted[]): Promise<SourceRow> {
@@ -311,9 +313,16 @@ export class Passage {
   }
 
   #matched(address: Address): Address {
-    const byHand = own(this.#wishes.matches, address);
+    const byHand = getOwn(this.#wishes.matches, address);
     if (byHand !== undefined) return byHand;
-    return this.#selection.chosen.has(address) ? this.addressOf(address) : address;
+    return this.#selection.chosen.has(address) ? this.addressOf(address) : this.#person(address) ?? address;
+  }
+
+  /** A person whom the target knows under another name. */
+  #person(address: Address): Address | undefined {
+    const { kind } = parseAddress(address);
+    const alias = this.#users.has(kind) && !this.#known(address) ? this.#source.aliasOf?.(address) : undefined;
+    return alias === undefined ? undefined : this.#target.index.byAlias(kind, alias);
   }
 
   #converter(kind: Kind): Converter | undefined {
@@ -336,8 +345,4 @@ export class Passage {
     const strange = Object.keys(this.#wishes.as ?? {}).find((address) => !this.#selection.chosen.has(address));
     if (strange !== undefined) throw new Problem('usage', `${strange} is not among what was chosen of ${this.#source.label}`, { where: '--as', remedy: 'choose the item too, by its name on the source' });
   }
-}
-
-function own(record: Readonly<Record<Address, Address>> | undefined, address: Address): Address | undefined {
-  return record && Object.hasOwn(record, address) ? record[address] : undefined;
 }

@@ -26,6 +26,7 @@ export const About = z.object({
   leftOut: z.array(LeftOut),
   choices: z.object({ selectors: z.array(z.string()), alone: z.boolean(), except: z.array(z.string()).optional(), owners: z.array(z.string()).optional(), titles: z.array(z.string()).optional(), since: z.string().optional(), take: z.array(z.string()).optional(), noMedia: z.boolean().optional() }),
   counts: z.object({ items: z.number().int(), files: z.number().int() }),
+  aliases: z.record(z.string(), z.string()).optional().describe('digests of what those whom items refer to are known by besides their names, as people are by mail addresses'),
   /** In a safety copy: what did not exist when it was taken. */
   absent: z.array(z.string()).optional(),
 });

@@ -31,6 +31,7 @@ export const IndexRow = z.object({
   status: z.enum(['published', 'draft']), size: z.number().int(),
   urls: z.record(z.string(), z.string()).optional(),
   changed: z.string().optional().describe('when it was changed last, ISO 8601'),
+  alias: z.string().optional().describe('digest of what it is known by besides its name, as a person is by a mail address'),
   created: time.optional().describe('when it was made, for a site that makes it anew; comes with the value'),
   unavailable: Unavailable.optional(),
 });

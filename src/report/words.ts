@@ -81,6 +81,7 @@ export function adjustedText(one: Adjusted): string {
   switch (one.adjusted) {
     case 'name': return `comes from ${one.from}`;
     case 'user': return `belongs to ${one.to} there: ${one.from} has no account`;
+    case 'person': return `means ${one.to}, who is ${one.from} on the source: the mail address is the same`;
     case 'version': return `is carried over from version ${one.from} of its data to version ${one.to}${one.loses.length > 0 ? `, which has no place for ${one.loses.join(', ')}` : ''}`;
     case 'reused': return `is used for ${one.from}: it is the same picture`;
     case 'value': return `has another value on this site: ${some(one.at, 3)}`;

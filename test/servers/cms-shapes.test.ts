@@ -103,6 +103,27 @@ import { hasMariaDb } from '../helpers/servers.ts';
       expect(dump().split('\n').filter((line) => line.includes("'tide'"))).toEqual(was.split('\n').filter((line) => line.includes("'tide'")));
     });
 
+    test('somebody whose login is another one there is known by the mail address, directly and by way of a file', async () => {
+      const user = (login: string): string => `wp_insert_user(['user_login' => '${login}', 'user_email' => '${login === 'leif' ? 'leif' : 'Leif'}@skerrin.example', 'user_pass' => 'oars', 'role' => 'editor']);`;
+      pair.dev.php(`$id = ${user('leif')} wp_update_post(['ID' => get_page_by_path('high/low', OBJECT, 'tide')->ID, 'post_author' => $id]); update_option('tide_helm', ['editor_id' => $id]);`);
+      pair.live.php(user('leif.haven'));
+      expect((await run('export', 'dev', 'entry:tide/high/low', 'settings:tide_helm', '--alone', '-o', 'helm.pochette')).code).toBe(0);
+      expect((await run('inspect', 'helm.pochette', '--json')).out).not.toContain('leif@');
+      // What lies below something that the target lacks cannot be called so there.
+      const { leftOut } = JSON.parse((await run('import', 'helm.pochette', 'live', '--leave-unmatched', '--yes', '--json')).out) as { leftOut: object[] };
+      expect(leftOut).toMatchObject([{ address: 'entry:tide/high/low', block: { block: 'missing', naming: true, to: 'entry:tide/high' } }]);
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      expect((await run('import', 'dev', 'live', 'entry:tide/high', '--alone', '--leave-unmatched', '--yes')).err).toBe('');
+      for (const from of ['dev', 'helm.pochette']) {
+        const ran = await run('import', from, 'live', 'entry:tide/high/low', 'settings:tide_helm', '--leave-unmatched', '--yes');
+        expect([ran.err, ran.out]).toEqual(['', expect.stringContaining('means person:leif.haven, who is person:leif on the source: the mail address is the same') as unknown]);
+        expect(JSON.parse(pair.live.php(`$id = get_option('tide_helm')['editor_id']; echo json_encode([get_userdata($id)->user_login, get_userdata(get_page_by_path('high/low', OBJECT, 'tide')->post_author)->user_login]);`))).toEqual(['leif.haven', 'leif.haven']);
+        expect((await run('compare', from, 'live', 'entry:tide/high/low', 'settings:tide_helm')).code).toBe(0);
+        expect((await run('undo', 'live', '--yes')).code).toBe(0);
+      }
+      expect((await run('undo', 'live', '--yes')).code).toBe(0);
+    });
+
     test('people are known by their logins, and nothing else of them is looked at; nobody has to be allowed to write there', async () => {
       const check = (await run('layout', 'check', 'live')).out;
       expect(check).toMatch(/skf7_users\s+left alone/);

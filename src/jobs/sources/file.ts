@@ -1,4 +1,5 @@
 import type { Address } from '../../core/address.ts';
+import { getOwn } from '../../core/json.ts';
 import type { Kinds } from '../../core/kind.ts';
 import type { SourceRow } from '../../core/source.ts';
 import { NOTHING_TAKEN, takesPlace, type Takes } from '../../core/take.ts';
@@ -44,6 +45,7 @@ export class FileSource implements Source {
 
   take(takes: Takes): void { this.#takes = takes; }
   mayBe(): boolean { return true; }
+  aliasOf(address: Address): string | undefined { return getOwn(this.pochette.about.aliases, address); }
 
   async *rows(only?: ReadonlySet<Address>): AsyncGenerator<SourceRow> {
     for (const row of this.pochette.rows(only)) yield row.taken.length > 0 ? await this.#held(row) : row;

@@ -16,7 +16,7 @@ import type { Recall, RowMemory } from '../records/memory.ts';
 import type { Absent, Fresh, Listed, Listing, Source } from './source.ts';
 
 /** Changes with the translation: what an older version remembered is then not used. */
-const MEMORY_VERSION = '56';
+const MEMORY_VERSION = '57';
 /** So many items are looked up, and read where nothing is remembered of them, at a time. */
 const WINDOW = 500;
 const REASONS = { inactive: 'the extension {extension} is inactive', tier: 'the extension {extension} is on a lower tier', feature: 'a feature of {extension} is switched off', 'own-format': '{extension} keeps it in a form of its own',
@@ -90,6 +90,7 @@ export class SiteSource implements Source {
   }
 
   idOf(address: Address): LocalId | undefined { return this.index.idOf(address); }
+  aliasOf(address: Address): string | undefined { return this.index.aliasOf(address); }
 
   get label(): string { return this.connector.name; }
   get origin() { return this.facts; }

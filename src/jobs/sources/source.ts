@@ -54,6 +54,8 @@ export interface Source {
   mayBe(address: Address, type: string): boolean;
   /** Local id on the site, where there is one: it stays when a thing is renamed. */
   idOf?(address: Address): LocalId | undefined;
+  /** Digest of what something that is referred to is known by besides its name, where that is known. */
+  aliasOf?(address: Address): string | undefined;
   mediaSize(digest: string): Promise<{ type: string; bytes: number } | undefined>;
   media(digest: string): Promise<{ type: string; bytes: Buffer }>;
   close(): Promise<void>;

@@ -182,7 +182,7 @@ export class DatabaseConnector implements Connector {
     this.#names.add(kind, unit);
     const urls = this.#urls(kind, unit);
     return {
-      kind: kind.description.id, id: unit.id, name: unit.name, title: unit.title, etag: unit.etag, status: unit.status, size: unit.size, ...(unit.changed === undefined ? {} : { changed: unit.changed }),
+      kind: kind.description.id, id: unit.id, name: unit.name, title: unit.title, etag: unit.etag, status: unit.status, size: unit.size, ...(unit.changed === undefined ? {} : { changed: unit.changed }), ...(unit.alias === undefined ? {} : { alias: unit.alias }),
       ...(urls ? { urls } : {}), ...(unit.damaged === undefined ? {} : { unavailable: { why: 'damaged' as const, extension: '', detail: unit.damaged } }),
     };
   }

@@ -158,7 +158,7 @@ export class PlainStore implements Store {
     const absent = files?.find((one) => one.file === undefined);
     return {
       id, name: name === '' ? String(id) : name, title: (held?.name ?? fill(rows.title ?? '', filling)) || name || `${description.title} ${id}`,
-      status: statusOf(rows.status, this.#word(loaded)), changed: timeOf(rows.changed, loaded),
+      status: statusOf(rows.status, this.#word(loaded)), changed: timeOf(rows.changed, loaded), alias: aliasOf(fill(rows.alias ?? '', filling)),
       etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`), size: contentSize(loaded),
       claims: () => [keyOf(this.#table, loaded.row)], fill: filling, files,
       ...(absent ? { damaged: `its file ${absent.path} is not in ${this.#ground.library?.name ?? 'the media folder'}` } : {}),
@@ -228,6 +228,9 @@ export class PlainStore implements Store {
   }
 }
 
+/** Capitals mean nothing in what people are known by. */
+function aliasOf(text: string): string | undefined { return text.trim() === '' ? undefined : digestOf(text.trim().toLowerCase()); }
+
 function timeOf(column: string | undefined, loaded: Loaded): string | undefined { return column === undefined ? undefined : utcTime(cellAt(loaded, column)); }
 
 /** Stands among the rows of an exact record for the files that belong to it. */
@@ -256,7 +259,7 @@ function outlineColumns(kind: KindRows, table: Table, ignored: readonly Readonly
   const { rows } = kind;
   if (Object.values(rows.value).some((spec) => typeof spec === 'object' && 'files' in spec) || !canBeOutlined(rows)) return undefined;
   const places = [
-    ...[rows.name, rows.title, rows.url].flatMap((template) => namesIn(template ?? '')), ...[rows.id, rows.pattern?.column, rows.holding?.column, rows.status?.column, rows.changed].filter((one) => one !== undefined), ...TreePaths.columns(kind),
+    ...[rows.name, rows.title, rows.alias, rows.url].flatMap((template) => namesIn(template ?? '')), ...[rows.id, rows.pattern?.column, rows.holding?.column, rows.status?.column, rows.changed].filter((one) => one !== undefined), ...TreePaths.columns(kind),
     ...[...Object.values(rows.joins), ...relatedMembers(rows.value).map(([, related]) => related)].flatMap(({ on }) => Object.values(on)), ...ignored.flatMap(Object.keys), ...table.key,
   ].map((place) => place.split('.'));
   const joined = groupBy(places.filter((place) => place.length > 1), ([join = '']) => join);

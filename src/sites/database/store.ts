@@ -16,6 +16,8 @@ export interface Outline {
   readonly status: 'published' | 'draft';
   /** ISO 8601. */
   readonly changed?: string | undefined;
+  /** Digest of what it is known by besides its name. */
+  readonly alias?: string | undefined;
   readonly etag: string;
   readonly size: number;
   /** Keys of the rows that it describes, to find rows that two kinds describe. */

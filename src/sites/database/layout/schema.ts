@@ -94,6 +94,7 @@ export const Rows = z.strictObject({
   id: column.optional().describe('the column that holds the local id, where it is not the key'),
   name: template.optional(),
   title: template.optional(),
+  alias: template.optional().describe('what it is known by besides, such as a mail address: it finds the same one under another name on another site. Only a digest of it leaves the site'),
   status: z.strictObject({
     column, published: z.array(z.string()).min(1).describe('the first is the ordinary one'), draft: z.array(z.string()).default([]),
     kept: word.optional().describe('the member of the value that holds any other word: one that is neither ordinary nor a draft'),
