@@ -1,16 +1,19 @@
 /** The last answer: many rules ask for the words of the same name. */
 let known: { readonly name: string; readonly words: readonly string[] } = { name: '', words: [''] };
 
-/** "nextPage_id2" → next, page, id. */
+/** "nextPage_id2" → next, page, id; "itemsperpage" → items, per, page. */
 export function wordsOf(name: string): readonly string[] {
   if (known.name !== name) known = { name, words: separated(name) };
   return known.words;
 }
 
-function separated(name: string): string[] { return uncamelled(name).split(/[^a-z]+/); }
+function separated(name: string): string[] { return uncamelled(name).replace(PER, '_per_').split(/[^a-z]+/); }
+const PER = /per(?=(?:page|post|row|view|slide|screen|load)(?:[^a-z]|$))/g;
 
-/** "nextPage" and "next-page" → next_page; a name that is written so already stays the same text. */
-export function snakeCased(name: string): string { return /[A-Z-]/.test(name) ? uncamelled(name).replaceAll('-', '_') : name; }
+/** "nextPage", "next-page" and "next[page]" → next_page; a name that is written so already stays the same text. */
+export function snakeCased(name: string): string { return /[A-Z[-]/.test(name) ? uncamelled(name).replaceAll('-', '_').replace(BRACKETS, '_$1') : name; }
+/** As the names of fields in a form have them. */
+const BRACKETS = /\[([^[\]]+)\]/g;
 
 /** "nextPage2" → next_page2. */
 export function uncamelled(name: string): string { return name.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase(); }

@@ -190,4 +190,36 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
       rows('hb_quest/q1', 'hb_quest_answers', 'quest_id', 'answer_id', [{ title: 'Yes', value: 'a6061', order: '1' }, { title: all('<img src="', picture('picture/bow'), '">'), value: 'b60', order: '2' }]), field('hb_course/rigging', '_hb_final_test', text('hb_test/first')), field('hb_test/first', '_hb_passing_grade', '60'),
     ],
   }),
+  'runs of letters, with steps in an order that is called a sequence, and lists that are meant as such': extension({
+    tables: {
+      hb_lists: `id ${KEY}, title varchar(190) not null, slug varchar(190) not null unique, created_at timestamp null`, hb_letters: `id ${KEY}, title varchar(190) not null, slug varchar(190) not null unique, frame_letter_id bigint unsigned null, says longtext, setup longtext`,
+      hb_runs: `id ${KEY}, title varchar(190) not null, trigger_name varchar(150), state varchar(50) not null default 'draft', setup text`, hb_run_steps: `id ${KEY}, run_id bigint unsigned not null, parent_id bigint unsigned not null default 0, action_name varchar(150), title varchar(190), setup text, delay int, sequence int`,
+    },
+    filled: [
+      table('hb_lists', ['id', 'slug'], { crew: { title: 'Crew' }, guests: { live: true, title: 'Guests' } }),
+      table('hb_letters', ['id', 'slug'], { frame: { title: 'Frame', says: '<html>60</html>' }, welcome: { title: 'Welcome', frame_letter_id: text('hb_letters/frame'), says: all('<a href="', page('page/lounge'), '">x</a>'), setup: php({ to: [{ list: text('hb_lists/crew'), tag: 'all' }, { list: text('hb_lists/guests'), tag: '60' }], width: 60 }) } }),
+      table('hb_runs', ['id', 'title'], { Greet: { trigger_name: 'list_joined', state: 'published', setup: php({ lists: [id('hb_lists/crew')], page_ids: [id('page/haven')] }) }, Chase: { live: true, trigger_name: 'page_seen', state: 'draft', setup: php({ lists: [] }) } }),
+    ],
+    places: [
+      option('hb_mailing', { footer: all('<a href="', page('page/freight'), '">x</a>'), rows: '60', confirm: { after_page: id('page/lounge') }, choose: { list_ids: [text('hb_lists/crew'), text('hb_lists/guests')] } }),
+      rows('hb_runs/Greet', 'hb_run_steps', 'run_id', 'sequence', [{ sequence: '1', action_name: 'send', title: 'Send', setup: php({ letter_id: text('hb_letters/welcome') }), delay: '0' }, { sequence: '2', action_name: 'wait', title: 'Wait', setup: php({ time: 60 }), delay: '60' }, { sequence: '3', action_name: 'join', title: 'Join', setup: php({ lists: [text('hb_lists/guests')] }), delay: '0' }]),
+    ],
+  }),
+  'bays, shown by a short code and a block that are called after the extension and them': extension({
+    tables: { hb_bays: `id ${KEY}, bay_title varchar(190) not null, width varchar(6) not null default '100', zoom int not null default 0, more longtext` },
+    filled: [table('hb_bays', ['id', 'bay_title'], { Isles: { width: '600', zoom: '60', more: php({ zoom: '61', arrow: picture('picture/bow') }) }, Town: { live: true, width: '100', zoom: '1', more: php({ zoom: '1' }) } })],
+    places: [option('hb_bay_settings', { default_bay: id('hb_bays/Isles'), wrapper_id: '60' }), content('hb_note/lounge', all('[hbbay id="', id('hb_bays/Isles'), '" zoom="60"] <!-- wp:hb/bay {"id":', id('hb_bays/Town'), ',"zoom":60} /-->'))],
+  }),
+  'plans that say how many images, settings by terms, accounts of a service': extension({
+    types: ['hb_offer'], taxonomies: ['hb_group'], things: [entry('hb_offer', 'pass'), term('hb_group', 'top'), term('hb_group', 'side', true)],
+    tables: { hb_plans: `id ${KEY}, label varchar(190) not null, amount decimal(10,2) not null default 0, images int not null default 0`, hb_sources: `id ${KEY}, account_id varchar(190) not null, sort varchar(50) not null default '', screen varchar(90) not null default ''`, hb_streams: `id ${KEY}, stream_name varchar(190) not null, setup longtext` },
+    filled: [
+      table('hb_plans', ['id', 'label'], { Basic: { live: true, amount: '0.00', images: '6' }, Plus: { amount: '60.50', images: '60' } }), table('hb_sources', ['id', 'account_id'], { 178414060: { sort: 'business', screen: 'skerrin' } }),
+      table('hb_streams', ['id', 'stream_name'], { Quay: { setup: json({ sources: [text('hb_sources/178414060')], num: '60', head: picture('picture/mast') }) } }),
+    ],
+    places: [
+      option('hb-groups', by(['hb_group/top', { sort: 'slider', share: 60 }], ['hb_group/side', { sort: 'plain', share: 'all' }])), option('hb_archive_perpage', '60'), option('hb_places', { foot: { item: all('group_', id('hb_group/top')), box: { 'wrapper-id': '60' } } }),
+      field('hb_offer/pass', '_hb[plan_id]', text('hb_plans/Plus')), field('hb_offer/pass', '_hb[images]', text('picture/quay')),
+    ],
+  }),
 };

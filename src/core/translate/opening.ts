@@ -222,7 +222,7 @@ export class Opening {
 
   #keys(node: Node, keys: readonly Meaning[]): Node {
     let found = node;
-    for (const { rule, kinds } of keys) found = this.#referrer.keys(found, kinds, rule, this.#way);
+    for (const one of keys) found = this.#referrer.keys(found, one.kinds, one.rule, this.#called(one));
     return found;
   }
 

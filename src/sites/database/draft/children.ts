@@ -61,17 +61,19 @@ export function codecsBelow(plan: DraftPlan, named: readonly Named[], children: 
 export function referencesBelow(plan: DraftPlan, children: readonly Child[]): string[] {
   return [
     ...children.flatMap((child) => pointing(plan, child.columns, child.one, inList(child))),
-    ...children.flatMap((child) => plan.referencesIn(inChild(child).filter(([path]) => path !== inList(child)))),
+    ...children.flatMap((child) => plan.referencesIn(inChild(child).filter(([path]) => path !== inList(child)), plan.around(child.one))),
   ];
 }
 
 /** Rules for columns that point to tables which are described: to one, or to that which a word beside them says. */
-export function pointing(plan: DraftPlan, columns: readonly Column[], { points, pairs: words }: Pick<TableGuess, 'points' | 'pairs'>, above: string): string[] {
-  return columns.flatMap(({ name }) => {
+export function pointing(plan: DraftPlan, columns: readonly Column[], { points, pairs: words, samples }: Pick<TableGuess, 'points' | 'pairs' | 'samples'>, above: string): string[] {
+  return columns.flatMap((column) => {
+    const { name } = column;
     const pair = words.find(({ by }) => by === name);
     const sorts = [...pair?.words ?? []].filter(([, table]) => table !== '' && plan.isDescribed(table));
     if (pair && new Set(sorts.map(([, table]) => table)).size > 1) return [`{ path: ${quotedPath(`${above}.${name}`)}, kindFrom: { field: ${pair.of}, map: ${pairs(Object.fromEntries(sorts.map(([said, table]) => [word(said), plan.kindsIn(table)])))} } }`];
     const to = points.get(name);
+    if (to === undefined && plan.like !== undefined && plan.isNumber(column, samples)) return [`{ path: ${quotedPath(`${above}.${name}`)}, to: [] }`];
     return to === undefined || !plan.isDescribed(to) ? [] : [plan.reference(`${above}.${name}`, to)];
   });
 }

@@ -10,7 +10,7 @@ const MADE = /created|added_|_added|inserted|registered/i;
 /** Counters and times: they mean nothing, and every site has its own. */
 export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(uncamelled(column.name)) || (MADE.test(uncamelled(column.name)) && holdsTime(column, rows)); }
 
-export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos(?!t)|order|sort|rank/i.test(name) && !/(^|_)id$/.test(uncamelled(name)); }
+export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos(?!t)|order|sort|rank|(?:^|_)seq(?:uence)?$/i.test(name) && !/(^|_)id$/.test(uncamelled(name)); }
 
 export function orderOf(table: Table): string | undefined { return [...table.columns.values()].find(isOrder)?.name; }
 

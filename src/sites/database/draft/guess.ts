@@ -4,7 +4,7 @@ import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
 import { isOrder } from './columns.ts';
 import { mentionsIn, type Mention } from './mentions.ts';
-import { arePeople, hasSort, isNameOf, likeName, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
+import { arePeople, hasSort, isNameOf, isRowOf, likeName, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
 import { distinct, holdsTime, isFilled, isMade } from './samples.ts';
 
 /** What a table seems to be for. */
@@ -154,7 +154,7 @@ function isSort(column: string, { name }: Table): boolean {
   return stem !== undefined && (stem === '' || ROWS.test(stem) || uncamelled(name).split('_').some((word) => isNameOf(stem, word)));
 }
 const ROWS = /(?:^|_)(?:post|content|item|entry|record|row|node|object|entity|element|page|block|thing|term|asset|component|document|resource)$/i;
-const TITLE = /title|label|(^|_)(?:name|subject|headline|heading|caption)$/i;
+const TITLE = /title|label|(^|_)(?:name|subject|headline|heading|caption|question)$/i;
 const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
 
 const MEMBER = /^(?:user|member|customer|student|learner|subscriber|visitor|buyer|attendee)_?id$/i;
@@ -182,10 +182,16 @@ export function isUnique(column: string | undefined, unique: TableGuess['unique'
 /** The column of words that name a row on every site: one that is called so or as the table is, one that says where something is found, or one that is different in every row. */
 function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly Row[], unique: TableGuess['unique']): Column | undefined {
   const isPath = (column: Column): boolean => rows.length > 0 && rows.every((row) => /^\/\S*$/.test(cellText(row[column.name])));
-  const words = texts.filter((column) => !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^(?:[a-z]+:\/\/)?[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
+  // Where a title says what a row is, "trigger_name" is a word for something about it.
+  const isTitled = texts.some(({ name }) => /(^|_)(?:title|label)$/.test(uncamelled(name)) && distinct(rows, name) === rows.length);
+  const isOfOther = (name: string): boolean => { const [, stem] = /^(.+?)_name$/.exec(uncamelled(name)) ?? []; return isTitled && stem !== undefined && !isRowOf(stem.replace(/^.*_/, ''), table); };
+  const words = texts.filter((column) => !isOfOther(column.name) && !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^(?:[a-z]+:\/\/)?[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
   const alone = words.find(({ name }) => isUnique(name, unique));
-  return alone ?? words.find((column) => /slug|handle/.test(uncamelled(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(uncamelled(column.name))) ?? words.find((column) => isNameOf(column.name, uncamelled(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length);
+  return alone ?? words.find((column) => /slug|handle/.test(uncamelled(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(uncamelled(column.name))) ?? words.find((column) => isNameOf(column.name, uncamelled(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => OF_SERVICE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length);
 }
+
+/** What another service calls it. */
+const OF_SERVICE = /(^|_)(?:account|external|remote|service|provider|foreign)_?(?:id|code|key)$|(^|_)user_?name$/;
 
 /** The column that says whether a row is to be seen, with its words for yes and for not yet: of several the one that a draft is called by, as the others mean something of their own, and arrive as they are. */
 export function statusOf(table: Table, rows: readonly Row[]): { readonly column: string; readonly published: readonly string[]; readonly draft: readonly string[] } | undefined {

@@ -10,17 +10,19 @@ import { packingOf } from './samples.ts';
 
 /**
  * A number in a row, and what it is called. `name`: a value under a name, `many`: one of several in a list; `key`: a field whose name ends with it; `keys`: a member of a map of nothing but numbers, `each`: its value there;
- * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `argument`: the same under a name of its own, `arguments`: several there; `attribute`: of a tag; `data`: JSON in a comment. Of an argument `code` is the word of its short code. `within`: the name of the value that it lies in.
+ * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `argument`: the same under a name of its own, `arguments`: several there; `attribute`: of a tag; `data`: JSON in a comment, `comment`: the `id` there, of what the comment is called. Of an argument `code` is the word of its short code, of a comment its whole name. `within`: the name of the value that it lies in.
  */
-export interface Mention { readonly called: string; readonly id: string; readonly form: 'name' | 'many' | 'key' | 'keys' | 'each' | 'member' | 'sort' | 'code' | 'argument' | 'arguments' | 'attribute' | 'data'; readonly code?: string; readonly within?: string }
+export interface Mention { readonly called: string; readonly id: string; readonly form: 'name' | 'many' | 'key' | 'keys' | 'each' | 'member' | 'sort' | 'code' | 'argument' | 'arguments' | 'attribute' | 'data' | 'comment'; readonly code?: string; readonly within?: string }
 
 /** Short codes, and what is given to them. Attributes of tags. Members of JSON data with a number. */
-const [CODE, ARGUMENT, ATTRIBUTE, DATA] = [/\[([a-z][\w-]*)(\s[^\]]*)\]/g, /\s([a-z][\w-]*)=["']?([1-9]\d*(?:\s?,\s?[1-9]\d*)*)(?=["'\s]|$)/g, /\sdata-([a-z][\w-]*)=["']([1-9]\d*)["']/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g];
+const [CODE, ARGUMENT, ATTRIBUTE, DATA, COMMENT] = [/\[([a-z][\w-]*)(\s[^\]]*)\]/g, /\s([a-z][\w-]*)=["']?([1-9]\d*(?:\s?,\s?[1-9]\d*)*)(?=["'\s]|$)/g, /\sdata-([a-z][\w-]*)=["']([1-9]\d*)["']/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g, /<!--\s+((?:[\w-]+[:/])*([a-z][\w-]*))\s+\{[^{}]*"id":\s*"?([1-9]\d*)"?\s*[,}]/g];
 /** Members that say of what sort the value beside them is, and what that is called. */
 export const [SAYING, HOLDING] = [['type', 'param', 'kind', 'object_type'], ['value', 'values', 'id', 'ids', 'item', 'items']] as const;
 
 /** Speaks a name of how many or how much, and not of an id? */
-export function couldBeMeasure(name: string): boolean { return isMeasure(name) && !/(^|_)ids?$/.test(uncamelled(name)); }
+export function couldBeMeasure(name: string): boolean { return (isMeasure(name) || SWITCHES.test(uncamelled(name))) && !/(^|_)ids?$/.test(uncamelled(name)); }
+/** How names of what is on or off begin. */
+const SWITCHES = /^_?(?:require|enable|disable|allow|use|has|is|can|with|without|force|send|notify)[sd]?_/;
 
 /** Does any value mean rows of a table by their ids? Then they are something by themselves. */
 export function isMentioned({ table, guess, samples }: TableGuess, all: readonly TableGuess[]): boolean {
@@ -37,7 +39,8 @@ export function mentionsIn({ guess }: Pick<TableGuess, 'guess'>, row: Row): Ment
     const codes = [...text.matchAll(CODE)].flatMap(([, word = '', given = '']) => inCode(word, given));
     const attributes = [...text.matchAll(ATTRIBUTE)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'attribute' }));
     const data = text.includes('<!--') ? [...text.matchAll(DATA)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'data' })) : [];
-    return [...codes, ...attributes, ...data, ...(key === undefined ? [] : [...inText(key, text), ...inName(guess, key, text)])];
+    const comments = text.includes('<!--') ? [...text.matchAll(COMMENT)].map(([, code = '', called = '', id = '']): Mention => ({ called, id, form: 'comment', code })) : [];
+    return [...codes, ...attributes, ...data, ...comments, ...(key === undefined ? [] : [...inText(key, text), ...inName(guess, key, text)])];
   });
 }
 

@@ -45,7 +45,7 @@ function singleLines(plan: DraftPlan, one: Of<'options'>, { name, scope, text }:
   const codec = packingOf([text]);
   const leaves = leavesIn(text, ['$', 'option']).filter(([path]) => path !== '$');
   const whole = plan.kindAt(['$', name, text]);
-  const references = whole === undefined ? plan.referencesIn(leaves, name) : [`{ path: $.option, to: ${whole} }`];
+  const references = whole === undefined ? plan.referencesIn(leaves, { whole: name }) : [`{ path: $.option, to: ${whole} }`];
   const codecs = [...(isPacked(text) ? [`{ path: $.option, codec: ${codec ?? ''}${codec === 'json' ? ', ordered: true' : ''} }`] : []), ...wordsAt(leaves, plan.shown)];
   const where = { ...(one.guess.scope === undefined ? {} : { [one.guess.scope]: word(scope ?? '') }), [key]: word(name) };
   return [

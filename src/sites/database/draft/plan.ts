@@ -1,8 +1,9 @@
 import { cellText, type Row } from '../cells.ts';
 import { groupBy } from '../../../core/json.ts';
 import { isMeasure } from '../../../core/measures.ts';
-import { singularOf } from '../../../core/words.ts';
-import type { Table } from '../engine.ts';
+import { familyOf } from '../../../core/translate/likename.ts';
+import { singularOf, uncamelled } from '../../../core/words.ts';
+import type { Column, Table } from '../engine.ts';
 import { SMALLEST } from '../suspicion.ts';
 import { isOrder } from './columns.ts';
 import type { Guess, TableGuess } from './guess.ts';
@@ -22,6 +23,8 @@ export const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is 
 export interface Holder { readonly column: string; readonly table: string }
 
 /** Rows that are one kind. */
+/** `whole`: what a value as a whole is called; `family`: what the tables of the extension begin with in which it lies. */
+export interface Around { readonly whole?: string; readonly family?: string | undefined }
 export interface Sort { readonly rows: readonly Row[]; readonly points: ReadonlyMap<string, string>; readonly naming: Naming }
 
 /** What things of a kind are called after their table: "hb_rate" and "hb_rates". */
@@ -217,9 +220,9 @@ export class DraftPlan {
   /** The rule for a place that points to a table. Of people whom the other site does not have its own user takes the place. */
   reference(path: string, to: string): string { return `{ path: ${quotedPath(path)}, to: ${this.kindsIn(to)}${this.arePeople(to) ? ', otherwise: user' : ''} }`; }
 
-  /** Places with a whole number that is an id of a table of records, and a name that says so; each once, and no more of them than can be looked at. `whole`: what the value as a whole is called. */
-  referencesIn(leaves: readonly Leaf[], whole?: string): string[] {
-    const found = leaves.flatMap((leaf) => { const kind = this.kindAt(leaf, whole); return kind === undefined ? [] : [{ path: `${leaf[0]}${step(leaf[1])}`, kind }]; });
+  /** Places with a whole number that is an id of a table of records, and a name that says so; each once, and no more of them than can be looked at. */
+  referencesIn(leaves: readonly Leaf[], around: Around = {}): string[] {
+    const found = leaves.flatMap((leaf) => { const kind = this.kindAt(leaf, around); return kind === undefined ? [] : [{ path: `${leaf[0]}${step(leaf[1])}`, kind }]; });
     return [...groupBy(found, ({ path }) => path)].slice(0, MOST_REFERENCES).map(([path, same]) => {
       const kinds = [...new Set(same.map(({ kind }) => kind))];
       // Where the layout guesses as well, a number that is no id is nobody's mistake.
@@ -227,8 +230,10 @@ export class DraftPlan {
     });
   }
 
+  around({ table }: Pick<TableGuess, 'table'>): Around { return { family: familyOf(this.alias(table.name)) }; }
+
   /** The kind of the item whose id seems to stand at a place. */
-  kindAt([path, last, text]: Leaf, whole?: string): string | undefined {
+  kindAt([path, last, text]: Leaf, { whole, family }: Around = {}): string | undefined {
     if (!/^[1-9]\d*$/.test(text)) return undefined;
     // An id that stands alone is one of what it stands in.
     const above = path.replace(/\[\*\]$/, '');
@@ -237,7 +242,16 @@ export class DraftPlan {
     const one = this.#withId(text, (other) => likeName(called, other.table) || isCalled(called, this.#known.get(other.table.name)) || (!areOfOthers(other) && hasSort(other.guess.types, called)));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
-    return one && (!small || isNameOf(called, this.alias(one.table.name))) ? this.#kindOfRow(one, text) : undefined;
+    return one && (!small || isNameOf(called, this.alias(one.table.name)) || (family !== undefined && this.#isOwnWord(called, one.table.name, family))) ? this.#kindOfRow(one, text) : undefined;
+  }
+
+  /** Is a table called so, but for what all tables of an extension begin with? */
+  #isOwnWord(called: string, table: string, family: string): boolean { const alias = this.alias(table); return familyOf(alias) === family && isNameOf(called, alias.slice(family.length + 1)); }
+
+  /** A column with numbers that is called like what the layout knows, though they are no ids of these: how many of them there are. */
+  isNumber({ name, storage }: Column, rows: readonly Row[]): boolean {
+    const word = singularOf(uncamelled(name));
+    return storage === 'integer' && rows.some((row) => Number(cellText(row[name])) > 0) && [...this.#known.values()].some((words) => isCalled(word, words));
   }
 
   /** The kinds of what a tag, a short code or an address shows: rows of several sorts can be shown alike. */

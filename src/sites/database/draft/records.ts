@@ -158,9 +158,9 @@ class RecordKind {
   #references(): string[] {
     return [
       ...this.#itself(),
-      ...pointing(this.#plan, this.#columns, { points: this.#points, pairs: this.#type === undefined ? this.#one.pairs : [] }, '$'), ...referencesBelow(this.#plan, this.#children),
+      ...pointing(this.#plan, this.#columns, { points: this.#points, pairs: this.#type === undefined ? this.#one.pairs : [], samples: this.#rows }, '$'), ...referencesBelow(this.#plan, this.#children),
       ...this.#links.map(({ member, to }) => this.#plan.reference(`$.${member}[*]`, to)),
-      ...this.#plan.referencesIn(this.#inColumns().filter(([path]) => path !== '$')), ...this.#fields.flatMap((named) => this.#plan.referencesIn(inFields(named))),
+      ...this.#plan.referencesIn(this.#inColumns().filter(([path]) => path !== '$'), this.#plan.around(this.#one)), ...this.#fields.flatMap((named) => this.#plan.referencesIn(inFields(named), this.#plan.around(named.one))),
     ];
   }
 
