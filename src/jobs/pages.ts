@@ -15,7 +15,7 @@ export async function pagesOf(site: SiteSource, items: readonly Address[]): Prom
     if (list) list.push(item); else pages.set(path, [item]);
   }
   const answers: PageAnswer[] = [];
-  for (const [path, same] of pages) answers.push({ url: site.index.site + path, status: await site.connector.pageStatus(path), items: same });
+  for (const [path, same] of pages) answers.push({ url: site.index.urlOf(path), status: await site.connector.pageStatus(path), items: same });
   return answers;
 }
 

@@ -81,7 +81,7 @@ describe('a word that stands by itself', () => {
 
 describe('none of them, though there is one with such an id', () => {
   const MEASURES = 'width count max_pages posts_per_page archive_perpage postsperpage columns position page_limit image_size image_width slides_to_show delay quality duration order step tax_rate form_height gallery_columns upload_limit record_count placeholder_height marker_size nav_height menu_width pattern_size cat_count excerpt_length logo_width per_page form_timeout slides_per_view year price template_version layout_width numberposts hero_height avatar_size map_zoom menu_depth background_opacity seats capacity vessel_count vessel_capacity vessels_per_page harbour_depth';
-  const FOREIGN = 'wrapper_id container_id css_id html_id anchor_id site_id blog_id tracking_id client_id customer_id order_id transaction_id pixel_id measurement_id merchant_id account_id app_id session_id vat_id campaign_id audience_id channel_id zone_id clientId campaignId';
+  const FOREIGN = 'website_id domain_id workspace_id company_id team_id license_id device_id webhook_id storeId wrapper_id container_id css_id html_id anchor_id site_id blog_id tracking_id client_id customer_id order_id transaction_id pixel_id measurement_id merchant_id account_id app_id session_id vat_id campaign_id audience_id channel_id zone_id clientId campaignId';
   test.each((['page', 'image', 'vessel', 'harbour', 'menu'] as const).flatMap((thing) => Object.keys(ONE).map((how) => [thing, how] as const)))('%s: %s', (thing, how) => {
     expect(wrong(ONE[how] as Holder, `${MEASURES} ${FOREIGN}`, thing, (value) => value)).toEqual([]);
   });

@@ -157,7 +157,7 @@ export class Referrer {
 /** What the names of members are of, where a map says that it has something for each: "per_page", "prices_per_page" and "page_settings" are by page. */
 function forWhat(name: string | number | undefined): string | number { return typeof name === 'string' ? name.replace(PER, '').replace(OF_EACH, '') : name ?? ''; }
 const PER = /^(?:.*[_-])?(?:by|for|per)[_-](?=.)|^(?:.*(?=[BFP]))?(?:[bB]y|[fF]or|[pP]er)(?=[A-Z])/;
-const OF_EACH = /(?<=.)(?:[_-]|(?=[A-Z]))(?:settings?|options?|config(?:uration)?s?|data|args|params|meta|info|rules|styles?|designs?|overrides|labels|titles|texts|colou?rs|states|access|permissions|map)$/i;
+const OF_EACH = /(?<=.)(?:[_-]|(?=[A-Z]))(?:settings?|options?|config(?:uration)?s?|data|args|params|meta|info|rules|styles?|designs?|overrides|labels|titles|texts|colou?rs|states|access|permissions|css|js|code|scripts?|html|classes|notes|icons|prices|limits|rates|fees|visibility|roles|redirects|layouts|sidebars|map)$/i;
 
 /** Does the last name on a way that says something end like a word for a sort? Of two things of a sort each has a name that only tells it from the other. */
 function endsAlike(way: Way, sort: Sort): boolean {

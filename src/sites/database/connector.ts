@@ -334,7 +334,7 @@ export class DatabaseConnector implements Connector {
     if (change.run && change.run.state !== 'running') await this.#ledger.forgetAnswers(change.run.run);
   }
 
-  async pageStatus(path: string): Promise<number> { return pageStatus((await this.facts()).site.address + path); }
+  async pageStatus(path: string): Promise<number> { return pageStatus(addressOf((await this.facts()).site, path)); }
 
   async fileStatus(path: string): Promise<number> { return fileStatus(addressOf((await this.facts()).site, path)); }
 

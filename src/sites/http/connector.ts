@@ -18,7 +18,6 @@ export class HttpConnector implements Connector {
   readonly url: string;
   readonly #client: Client;
   #base: string | undefined;
-  #site: Promise<string> | undefined;
   /** The facts as they were told last. */
   #told: Facts | undefined;
 
@@ -97,12 +96,12 @@ export class HttpConnector implements Connector {
     return new Map(this.#checked(Forms, json, 'forms').forms.map((one) => [one.digest, one.text]));
   }
 
-  async pageStatus(path: string): Promise<number> { return pageStatus(await this.#address() + path); }
+  async pageStatus(path: string): Promise<number> { return pageStatus(await this.#urlOf(path)); }
 
-  async fileStatus(path: string): Promise<number> { return fileStatus(addressOf((await this.facts()).site, path)); }
+  async fileStatus(path: string): Promise<number> { return fileStatus(await this.#urlOf(path)); }
 
   /** The protocol may be served at another address than the site itself. */
-  #address(): Promise<string> { return this.#site ??= this.facts().then((facts) => facts.site.address.replace(/\/$/, '')); }
+  async #urlOf(path: string): Promise<string> { return addressOf((this.#told ?? await this.facts()).site, path); }
 
   close(): Promise<void> { this.#client.close(); return Promise.resolve(); }
 

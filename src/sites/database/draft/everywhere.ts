@@ -80,7 +80,7 @@ function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], li
   // The word of a short code may have what all names of an extension begin with before it, and nothing between: "lxboard".
   const family = familyOf(uncamelled(alias));
   const last = singularOf(alias.replace(/^.*[_-]/, ''));
-  const mine = seen.filter(({ called, id, form }) => ids.has(id) && (likeName(called.replaceAll('-', '_'), table) || (form === 'code' && (last.length > 3 ? called.endsWith(last) : called === `${family ?? ''}${last}`))));
+  const mine = seen.filter(({ called, id, form }) => ids.has(id) && (likeName(called.replaceAll('-', '_'), table) || ((form === 'code' || form === 'given') && (last.length > 3 ? called.endsWith(last) : called === `${family ?? ''}${last}`))));
   const of = (...forms: Mention['form'][]): string[] => [...new Set(mine.filter(({ form }) => forms.includes(form)).map(({ called }) => called))];
   const isOwn = (name: string): boolean => family !== undefined && (familyOf(name) === family || mine.some(({ called, within, code }) => called === name && familyOf(within ?? code ?? '') === family));
   // What the layout has a kind for is meant by its word, unless the name is one of the extension's own.
@@ -97,7 +97,7 @@ function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], li
   const keys = of('key').filter((name) => !isUnsure(name));
   lines.references.sure.push(...rule(keys.map((name) => `${name}_*`)));
   const given = mine.flatMap(({ form, called, code }) => ((form === 'argument' || form === 'arguments') && !isUnsure(called) ? [`'[${code ?? ''} … ${called}={${form === 'argument' ? 'id' : 'ids'}}'`] : []));
-  say(lines.patterns, [...[...keys, ...of('member')].map((name) => `'${name}_{id}'`), ...of('code').map((word) => `'[${word} … id={id}'`), ...given], kind);
+  say(lines.patterns, [...[...keys, ...of('member')].map((name) => `'${name}_{id}'`), ...of('code').map((word) => `'[${word} … id={id}'`), ...of('given').map((word) => `'[${word}={id}'`), ...given], kind);
   say(lines.comments, [...of('data').map(quoted), ...mine.flatMap(({ form, code }) => (form === 'comment' ? [`'${code ?? ''}#id'`] : []))], kind);
   say(lines.attributes, of('attribute').map((name) => quoted(`data-${name}`)), kind);
 }

@@ -10,10 +10,12 @@ import { packingOf } from './samples.ts';
 
 /**
  * A number in a row, and what it is called. `name`: a value under a name, `many`: one of several in a list; `key`: a field whose name ends with it; `keys`: a member of a map of nothing but numbers, `each`: its value there;
- * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `argument`: the same under a name of its own, `arguments`: several there; `attribute`: of a tag; `data`: JSON in a comment, `comment`: the `id` there, of what the comment is called. Of an argument `code` is the word of its short code, of a comment its whole name. `within`: the name of the value that it lies in.
+ * `member`: the name of a member ends with it; `sort`: a value beside a word for its sort; `code`: in a short code, `given`: right behind its word, `argument`: the same under a name of its own, `arguments`: several there; `attribute`: of a tag; `data`: JSON in a comment, `comment`: the `id` there, of what the comment is called. Of an argument `code` is the word of its short code, of a comment its whole name. `within`: the name of the value that it lies in.
  */
-export interface Mention { readonly called: string; readonly id: string; readonly form: 'name' | 'many' | 'key' | 'keys' | 'each' | 'member' | 'sort' | 'code' | 'argument' | 'arguments' | 'attribute' | 'data' | 'comment'; readonly code?: string; readonly within?: string }
+export interface Mention { readonly called: string; readonly id: string; readonly form: 'name' | 'many' | 'key' | 'keys' | 'each' | 'member' | 'sort' | 'code' | 'argument' | 'arguments' | 'attribute' | 'data' | 'comment' | 'given'; readonly code?: string; readonly within?: string }
 
+/** A short code that is its word and an id. */
+const GIVEN = /\[([a-z][\w-]*)=["']?([1-9]\d*)["']?[\s\]]/g;
 /** Short codes, and what is given to them. Attributes of tags. Members of JSON data with a number. */
 const [CODE, ARGUMENT, ATTRIBUTE, DATA, COMMENT] = [/\[([a-z][\w-]*)(\s[^\]]*)\]/g, /\s([a-z][\w-]*)=["']?([1-9]\d*(?:\s?,\s?[1-9]\d*)*)(?=["'\s]|$)/g, /\sdata-([a-z][\w-]*)=["']([1-9]\d*)["']/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g, /<!--\s+((?:[\w-]+[:/])*([a-z][\w-]*))\s+\{[^{}]*"id":\s*"?([1-9]\d*)"?\s*[,}]/g];
 /** Members that say of what sort the value beside them is, and what that is called. */
@@ -36,7 +38,7 @@ export function mentionsIn({ guess }: Pick<TableGuess, 'guess'>, row: Row): Ment
     const text = cellText(cell);
     const packing = packingOf([text]);
     if (packing === 'php' || packing === 'json') { const node = unpacked(text, packing); return [...inValues(node, key ?? column), ...inMaps(node, key ?? column)].map((one) => ({ ...one, within: key ?? column })); }
-    const codes = [...text.matchAll(CODE)].flatMap(([, word = '', given = '']) => inCode(word, given));
+    const codes = [...[...text.matchAll(CODE)].flatMap(([, word = '', given = '']) => inCode(word, given)), ...[...text.matchAll(GIVEN)].map(([, called = '', id = '']): Mention => ({ called, id, form: 'given' }))];
     const attributes = [...text.matchAll(ATTRIBUTE)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'attribute' }));
     const data = text.includes('<!--') ? [...text.matchAll(DATA)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'data' })) : [];
     const comments = text.includes('<!--') ? [...text.matchAll(COMMENT)].map(([, code = '', called = '', id = '']): Mention => ({ called, id, form: 'comment', code })) : [];
