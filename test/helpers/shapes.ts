@@ -222,4 +222,13 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
       field('hb_offer/pass', '_hb[plan_id]', text('hb_plans/Plus')), field('hb_offer/pass', '_hb[images]', text('picture/quay')),
     ],
   }),
+  'what entries say of themselves, lists between bars, names of what is chosen': extension({
+    types: ['hb_sheet', 'hb_part'], taxonomies: ['hb_shelf'], things: [entry('hb_sheet', 'enquiry'), entry('hb_sheet', 'callback', true), entry('hb_part', 'bar'), term('hb_shelf', 'new'), term('hb_shelf', 'old', true)],
+    places: [
+      content('hb_sheet/enquiry', json({ id: id('hb_sheet/enquiry'), field_id: 60, fields: [{ id: '60', type: 'select', choices: [{ label: 'A', value: '60', image: picture('picture/deck') }] }], after: { 1: { type: 'page', page: text('page/lounge') } } })),
+      field('hb_sheet/callback', 'hb_setup', json({ id: text('hb_sheet/callback'), parts: [{ key: 60, src: id('picture/bow') }], edges: [{ src: 60, dst: 61 }], groups: [{ taxonomy: 'hb_shelf', default: id('hb_shelf/new') }] })),
+      field('hb_part/bar', '_related_posts', all('|', id('page/haven'), '|', id('page/freight'), '|')), field('hb_part/bar', '_also_pages', all(',', id('page/haven'), ',')), option('hb_featured', list('page/haven', 'page/lounge')), option('hb_excluded_posts', all(id('page/parking'), ';', id('page/haven'))),
+      option('hb_page_css', by(['page/freight', '.x{width:60px}'])), option('hb_resource_sizes', { 60: 'x' }),
+    ],
+  }),
 };

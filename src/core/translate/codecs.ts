@@ -63,7 +63,8 @@ function numbersParted(separator: string): RegExp {
   const marks = separator === ' ' ? [] : BESIDE.filter((mark) => !separator.includes(mark));
   const beside = marks.length === 0 ? '' : `[${marks.join('')}]{0,8}`;
   const sign = `(?:${literal(separator)}${beside}){1,8}`;
-  const made = new RegExp(`^${beside}\\d+(?:${beside}${sign}\\d+)+${beside}(?:${sign})?$`);
+  // One between two of them is a list of one: "|12|".
+  const made = new RegExp(`^${beside}(?:(?:${sign})?\\d+(?:${beside}${sign}\\d+)+${beside}(?:${sign})?|${sign}\\d+${beside}${sign})$`);
   PARTED.set(separator, made);
   return made;
 }
@@ -78,7 +79,7 @@ function writeList(entries: readonly string[], how: string): string {
 
 function readBetween(how: string): string[] | undefined {
   const read = readJson(how, false)?.node;
-  return Array.isArray(read) && read.length > 2 ? read.map(String) : undefined;
+  return Array.isArray(read) && read.length > 1 ? read.map(String) : undefined;
 }
 
 function openSerialised(text: string): Node | typeof DAMAGED {

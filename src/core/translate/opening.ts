@@ -26,6 +26,7 @@ export class Opening {
   readonly #texts: TextReader;
   readonly #referrer: Referrer;
   readonly #item: string;
+  readonly #kind: string;
   readonly #leftOut: LeftOut[];
   readonly #top: At;
   readonly #namedMember: string | undefined;
@@ -37,6 +38,7 @@ export class Opening {
     this.#texts = texts;
     this.#referrer = referrer;
     this.#item = item;
+    this.#kind = kind.id;
     this.#leftOut = leftOut;
     this.#top = kind.opening.top;
     this.#namedMember = kind.description.namedMember;
@@ -124,6 +126,7 @@ export class Opening {
       if (rule.none) break;
       if (rule.maps === 'only' && !isMap) continue;
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
+      if (rule.itself && !this.#referrer.isIdOf(inner, this.#kind, this.#item)) continue;
       if (rule.kin && !this.#referrer.areKin(inner, rule, [this.#item, ...this.#way])) continue;
       const meaning = meaningHere(rule, siblings, here ??= this.#here());
       if (meaning.kinds.length > 0 && (!isMap || this.#referrer.isMapOfIds(inner, meaning.kinds, rule))) own.push(meaning);

@@ -75,6 +75,9 @@ export class Referrer {
 
   get definitions(): ReadonlyMap<string, string> { return this.#index.definitions; }
 
+  /** Is a value the local id of an item? */
+  isIdOf(value: Node, kind: string, name: string): boolean { return (typeof value === 'number' || typeof value === 'string') && String(value) === String(this.#index.idOf(this.#index.addressOf({ kind, name }))); }
+
   /** A value that is no list, packed or not. */
   value(node: Node, kinds: readonly string[], rule: Looking & Pick<ReferenceStep, 'loose'>, way: Way): Node {
     if (node instanceof Decoded) { node.body = this.value(node.body, kinds, rule, way); return node; }
