@@ -19,10 +19,10 @@ const BRACKETS = /\[([^[\]]+)\]/g;
 export function uncamelled(name: string): string { return name.replace(/(?<=[a-z\d])(?=[A-Z])/g, '_').toLowerCase(); }
 
 /** What an English word may be as a plural. */
-export function pluralsOf(word: string): string[] { return word.length < 2 ? [] : [`${word}s`, `${word}es`, ...(word.endsWith('y') ? [`${word.slice(0, -1)}ies`] : [])]; }
+export function pluralsOf(word: string): string[] { return word.length < 2 ? [] : [`${word}s`, `${word}es`, ...(word.endsWith('y') ? [`${word.slice(0, -1)}ies`] : word.endsWith('z') ? [`${word}zes`] : [])]; }
 
 /** What one of them is called, where an English word is a plural. */
-export function singularOf(word: string): string { return word.replace(/ies$/, 'y').replace(/(?<=s|x|z|ch|sh)es$/, '').replace(/(?<=[^su]|menu)s$/, ''); }
+export function singularOf(word: string): string { return word.replace(/ies$/, 'y').replace(/zzes$/, 'z').replace(/(?<=s|x|z|ch|sh)es$/, '').replace(/(?<=[^su]|menu)s$/, ''); }
 
 /** Names that say of things only which of them; what they are is said above. */
 export const SAYS_WHICH: ReadonlySet<string> = new Set(['selected', 'only', 'except', 'list', 'values', 'include', 'exclude', 'included', 'excluded', 'in', 'not_in']);

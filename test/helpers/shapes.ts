@@ -231,4 +231,30 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
       option('hb_page_css', by(['page/freight', '.x{width:60px}'])), option('hb_resource_sizes', { 60: 'x' }),
     ],
   }),
+  'tours with days, prices by season and extras, of which other tables have words': extension({
+    types: ['hb_tour'], taxonomies: ['hb_place'], things: [entry('hb_tour', 'fjords'), entry('hb_tour', 'caves', true), term('hb_place', 'north'), term('hb_place', 'south', true)],
+    tables: {
+      hb_days: `id ${KEY}, tour_post_id bigint unsigned not null, day_no int not null, heading varchar(190), body longtext, place_term_id bigint unsigned, photo_ids text`, hb_seasons: `id ${KEY}, code varchar(30) not null unique, label varchar(90)`,
+      hb_prices: 'tour_id bigint unsigned not null, season_id int not null, adults decimal(8,2) not null default 0, primary key (tour_id, season_id)', hb_extras: `id ${KEY}, name varchar(90) not null, price decimal(8,2), icon_id bigint unsigned`,
+      hb_tour_extras: `id ${KEY}, tour_id bigint unsigned not null, extra_id int not null, included tinyint not null default 0, sort_order int not null default 0`,
+    },
+    filled: [table('hb_seasons', ['id', 'code'], { low: { live: true, label: 'Low' }, high: { label: 'High' } }), table('hb_extras', ['id', 'name'], { Lunch: { price: '60.00', icon_id: text('picture/deck') }, Boat: { live: true, price: '61.50' } })],
+    places: [
+      rows('hb_tour/fjords', 'hb_days', 'tour_post_id', 'day_no', [{ day_no: '1', heading: 'Out', body: all('<img src="', picture('picture/bow'), '" class="wp-image-', id('picture/bow'), '">'), place_term_id: text('hb_place/north'), photo_ids: list('picture/bow', 'picture/mast') }, { day_no: '2', heading: 'Back', body: '60', place_term_id: text('hb_place/south'), photo_ids: '' }]),
+      rows('hb_tour/fjords', 'hb_prices', 'tour_id', 'adults', [{ season_id: text('hb_seasons/low'), adults: '60.00' }, { season_id: text('hb_seasons/high'), adults: '80.00' }]), rows('hb_tour/fjords', 'hb_tour_extras', 'tour_id', 'sort_order', [{ extra_id: text('hb_extras/Boat'), included: '1', sort_order: '1' }, { extra_id: text('hb_extras/Lunch'), included: '0', sort_order: '2' }]),
+      field('hb_tour/fjords', 'hb_similar', [id('hb_tour/caves')]), field('hb_tour/fjords', 'hb_map', { kml: text('picture/mast'), zoom: 60 }), option('hb_tour_settings', { default_season: id('hb_seasons/low'), hide_extras: [id('hb_extras/Lunch')], max_adults: 60 }), content('hb_note/lounge', all('[hb_tour id="', id('hb_tour/fjords'), '" season="', id('hb_seasons/high'), '"] [hb_extras ids="', list('hb_extras/Lunch', 'hb_extras/Boat'), '"]')),
+    ],
+  }),
+  'quizzes with questions and outcomes, whose plural is a word of its own': extension({
+    tables: {
+      hb_quizzes: `id ${KEY}, quiz_name varchar(190) not null, quiz_slug varchar(90) not null default '', setup longtext, look_id int not null default 0, result_page bigint not null default 0`, hb_looks: `id ${KEY}, look_name varchar(90) not null, css text`,
+      hb_questions: `question_id ${KEY}, quiz_id int not null, question_name text not null, answers text, question_order int not null default 0`, hb_outcomes: `id ${KEY}, quiz_id int not null, score_from int not null, score_to int not null, heading varchar(190), picture_id bigint`,
+    },
+    filled: [table('hb_looks', ['id', 'look_name'], { Night: { css: '#quiz-60 { width: 60px }' } }), table('hb_quizzes', ['id', 'quiz_slug'], { knots: { quiz_name: 'Knots', look_id: text('hb_looks/Night'), result_page: text('page/haven'), setup: php({ limit: 60, next_quiz: id('hb_quizzes/lights') }) }, lights: { live: true, quiz_name: 'Lights', setup: php({ limit: 0, next_quiz: 0 }) } })],
+    places: [
+      rows('hb_quizzes/knots', 'hb_questions', 'quiz_id', 'question_order', [{ question_name: 'Which?', question_order: '1', answers: php([['Bowline', 60, 1], ['Hitch', 0, 0]]) }, { question_name: 'When?', question_order: '2', answers: php([['At 60', 1, 1]]) }]),
+      rows('hb_quizzes/knots', 'hb_outcomes', 'quiz_id', 'score_from', [{ score_from: '0', score_to: '60', heading: 'Low', picture_id: text('picture/bow') }, { score_from: '61', score_to: '100', heading: 'High', picture_id: text('picture/deck') }]),
+      option('hb_quiz_settings', { default_quiz: id('hb_quizzes/knots'), results_amount: '60' }), content('hb_note/lounge', all('[hb_quiz id="', id('hb_quizzes/knots'), '"]')),
+    ],
+  }),
 };

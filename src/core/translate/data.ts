@@ -5,7 +5,7 @@ import type { Meant } from './patterns.ts';
 import { CHOSEN, meaningHere, SAYS_NOTHING, SEEN_AS } from './refer.ts';
 
 /** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. The first meaning counts that there is an item for. */
-export interface DataNumber { readonly start: number; readonly end: number; readonly meant: readonly Meant[] }
+export interface DataNumber { readonly start: number; readonly end: number; readonly meant: readonly Meant[]; /** The list that it stands in. */ readonly list: unknown }
 /** Those that could be ids, and texts that could hold some. */
 export interface DataRead { readonly numbers: readonly DataNumber[]; readonly texts: readonly Quoted[] }
 export interface NamedKinds { readonly name: string; readonly kinds: readonly string[] }
@@ -58,7 +58,7 @@ export class DataKinds {
       // A guess that is none for a small number leaves it to the others.
       const isOpen = !said || (said.above !== undefined && Number(one.digits) <= said.above);
       const meant = isOpen || said.kinds.length === 0 ? this.#guesses(one, isOpen) : said.loose ? [...this.#alikeTo(one), said, ...this.#asValue(one)] : [said];
-      if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.start + one.digits.length, meant });
+      if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.start + one.digits.length, meant, list: one.list });
     }
     return { numbers, texts: content.texts };
   }

@@ -1,5 +1,5 @@
 /** A whole number, or a text that is one, with the name that it stands under; what is in a list stands under the name of the list. Offsets are those of its digits. */
-export interface Found { readonly start: number; readonly digits: string; readonly name: string; /** One of a list. */ readonly many: boolean; readonly above: string; readonly beside: ReadonlyMap<string, string> }
+export interface Found { readonly start: number; readonly digits: string; readonly name: string; /** One of a list. */ readonly many: boolean; /** Which one that is. */ readonly list: unknown; readonly above: string; readonly beside: ReadonlyMap<string, string> }
 /** A name with a value, and where that begins. */
 export interface Pair { readonly name: string; readonly value: string; readonly start: number }
 /** A text in data that could hold ids itself: as it is written there, where that begins, and the name that it stands under. `code`: as a string of JSON or code. */
@@ -93,13 +93,13 @@ class Reader {
 
 
 function take(found: Found[], frame: Frame, text: string, start: number): void {
-  if (DIGITS.test(text)) found.push(numberIn(frame, text, start, !frame.isObject));
-  else if (text.charCodeAt(0) <= NINE && LISTED.test(text)) for (const { 0: digits, index } of text.matchAll(/\d+/g)) found.push(numberIn(frame, digits, start + index, true));
+  if (DIGITS.test(text)) found.push(numberIn(frame, text, start, frame.isObject ? undefined : frame));
+  else if (text.charCodeAt(0) <= NINE && LISTED.test(text)) for (const { 0: digits, index } of text.matchAll(/\d+/g)) found.push(numberIn(frame, digits, start + index, start));
   else if (frame.isObject && frame.members !== NO_MEMBERS) frame.members.set(frame.key, text);
 }
 
-function numberIn(frame: Frame, digits: string, start: number, many: boolean): Found {
-  return { start, digits, name: nameIn(frame), many, above: aboveIn(frame), beside: frame.members };
+function numberIn(frame: Frame, digits: string, start: number, list: unknown): Found {
+  return { start, digits, name: nameIn(frame), many: list !== undefined, list, above: aboveIn(frame), beside: frame.members };
 }
 
 function nameIn(frame: Frame): string { return frame.isObject ? frame.key : frame.name; }

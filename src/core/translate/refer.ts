@@ -1,5 +1,5 @@
 import { FIRST, type ReferenceStep } from '../kind.ts';
-import { areSizes } from '../measures.ts';
+import { areSizes, isMeasure } from '../measures.ts';
 import { SAYS_WHICH } from '../words.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { isAlike, isCalledSo, isOfSort, kinshipOf, nameIn, type Sort } from './likename.ts';
@@ -113,9 +113,9 @@ export class Referrer {
     return values.length > 0 && (values.every((value) => this.#isId(value, kinds, least)) || values.every((value) => this.isMapOfIds(value, kinds, { least })));
   }
 
-  /** Several ids, in a list or as the names of members, all of items of one family with what they stand in. `names`: what that is called. */
+  /** Several ids, in a list, as the names of members, or one for each of something that goes by ids, all of items of one family with what they stand in. `names`: what that is called. */
   areKin(node: Node, { in: where, kin, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kin' | 'kinds' | 'least'>, names: Way): boolean {
-    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : [];
+    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : isMeasure(String(names.at(-1))) ? [] : oneForEachId(node);
     const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => kinshipOf(String(name)) ?? []));
     const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(kinshipOf(nameIn(there)) ?? ''));
     if (families.size === 0 || !ids.every(isKin) || areSizes(String(names.at(-1)))) return false;
@@ -181,6 +181,12 @@ function namesLikeIds(node: Node): string[] {
   const one = pairs.length === 1 ? unwrap(pairs[0]?.[1]) : undefined;
   const names = pairs.map(([name]) => String(name));
   return (pairs.length > 1 || (typeof one === 'object' && one !== null)) && names.every((name) => /^[1-9]\d*$/.test(name)) ? names : [];
+}
+
+/** The values of a map that has one for each of something that goes by ids. */
+function oneForEachId(node: Node): Node[] {
+  const pairs = typeof node === 'object' && node !== null ? childrenOf(node) : [];
+  return pairs.every(([name]) => /^[1-9]\d*$/.test(String(name))) ? pairs.map(([, value]) => unwrap(value)) : [];
 }
 
 /** Does a map count like a list for a rule: where the rule says so, and where it has one for each language (RFC 5646)? */

@@ -179,7 +179,13 @@ export class TextReader {
   }
 
   #numberSpans({ numbers }: DataRead, text: string, { start, into }: Inside): void {
-    for (const one of numbers) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one, into);
+    const [left, lists] = [new Set<DataNumber>(), new Set<unknown>()];
+    for (const one of numbers) {
+      if (!this.#numberSpan(text.slice(one.start, one.end), start + one.start, one.meant, into)) left.add(one);
+      else if (one.list !== undefined) lists.add(one.list);
+    }
+    // In a list small numbers are ids as well, where one is large enough.
+    for (const one of left) if (lists.has(one.list)) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one.meant.map((meant) => ({ ...meant, above: 0 })), into);
   }
 
   /** The same in JSON that a script is, gives a name to or calls something with. */
@@ -187,9 +193,9 @@ export class TextReader {
     for (const { 0: before, index } of text.matchAll(DATA_IN_SCRIPT)) this.#dataSpans(text.slice(index + before.length), data, { ...at, start: at.start + index + before.length, called: calledBefore(text, index) });
   }
 
-  #numberSpan(digits: string, start: number, { meant }: DataNumber, into: Span[]): void {
+  #numberSpan(digits: string, start: number, meant: readonly Meant[], into: Span[]): boolean {
     const before = into.length;
-    for (const one of meant) { this.#idSpans(digits, start, one, into); if (into.length > before) return; }
+    return meant.some((one) => { this.#idSpans(digits, start, one, into); return into.length > before; });
   }
 
   /** What stands in base64 in a text: a link or a setting that a page builder packed. What it is the id of is said by what stands before it. */
@@ -253,16 +259,18 @@ export class TextReader {
     }
   }
 
-  /** Every whole number in a short text that is the id of such an item. */
+  /** Every whole number in a short text that is the id of such an item. Beside one that is large enough a small one is an id as well. */
   #idSpans(value: string, start: number, meant: Meant, into: Span[]): void {
-    const { kinds, above = 0 } = meant;
+    const { above = 0 } = meant;
     NUMBER.lastIndex = 0;
+    const small: Span[] = [];
+    const before = into.length;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
       const [digits] = found;
-      const address = digits.startsWith('0') || Number(digits) <= above ? undefined : this.#index.byId(kinds, localId(digits), (one) => this.#isMeant(one, meant));
-      if (address === undefined) continue;
-      into.push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
+      const address = digits.startsWith('0') ? undefined : this.#index.byId(meant.kinds, localId(digits), (one) => this.#isMeant(one, meant));
+      if (address !== undefined) (Number(digits) <= above ? small : into).push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
     }
+    if (into.length > before) into.push(...small);
   }
 
   #isMeant(address: string, { word, many, several, family, alike, said }: Meant): boolean {

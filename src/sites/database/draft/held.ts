@@ -1,5 +1,6 @@
 import { sql } from 'kysely';
 import { groupBy } from '../../../core/json.ts';
+import { uncamelled } from '../../../core/words.ts';
 import { cellText } from '../cells.ts';
 import type { Engine } from '../engine.ts';
 import { belongingLines, childOf, codecsBelow, membersOf, referencesBelow, type Child, type Named } from './children.ts';
@@ -7,7 +8,7 @@ import { orderOf } from './columns.ts';
 import { isUnique, type TableGuess } from './guess.ts';
 import type { DraftPlan } from './plan.ts';
 import { isMentioned } from './mentions.ts';
-import { hasSort } from './points.ts';
+import { hasSort, isNameOf } from './points.ts';
 import { isFilled } from './samples.ts';
 import { pairs, word } from './words.ts';
 
@@ -22,8 +23,10 @@ const ASKED = 500;
 /** Tables that a layout does not describe, with rows that are nothing without rows of one sort that it does. */
 export async function heldTables(engine: Engine, guesses: readonly TableGuess[], sorted: readonly Sorted[], isKnown: (table: string) => boolean): Promise<Held[]> {
   const found: Held[] = [];
-  for (const one of guesses.filter((guess) => !isKnown(guess.table.name) && canBeHeld(guess, isKnown) && !isMentioned(guess, guesses) && !guesses.some(({ points }) => [...points.values()].includes(guess.table.name)))) {
+  for (const one of guesses.filter((guess) => !isKnown(guess.table.name) && canBeHeld(guess) && !isMentioned(guess, guesses) && !guesses.some(({ points }) => [...points.values()].includes(guess.table.name)))) {
+    const leads = leadsElsewhere(one, isKnown);
     for (const [by, to] of one.points) {
+      if (leads && !beginsLike(one.table.name, by)) continue;
       const of = sorted.find(({ means }) => means.includes(to));
       const sort = of && isFilled(one.samples, by) ? await onlySort(engine, of, [...new Set(one.samples.map((row) => cellText(row[by])))]) : undefined;
       if (!of || sort === undefined || of.apart.includes(sort) || !(hasSort([sort], by) || one.table.key.includes(by) || one.guess.is === 'fields')) continue;
@@ -34,13 +37,22 @@ export async function heldTables(engine: Engine, guesses: readonly TableGuess[],
   return found;
 }
 
-/** Rows that belong together with those of a table that is drafted belong to that one; what has a name is something by itself, and so is what has a title that no other has. */
-function canBeHeld({ table, guess, points, unique }: TableGuess, isKnown: (table: string) => boolean): boolean {
-  // What has the key of a row there is the rest of that row, whatever else it points to.
+/** What has a name is something by itself, and so is what has a title that no other has. */
+function canBeHeld({ guess, unique }: TableGuess): boolean {
+  return guess.is === 'links' || guess.is === 'fields' || (guess.is === 'records' && guess.name === undefined && !isUnique(guess.title, unique));
+}
+
+/** Do rows go with those of a table that is drafted as well? They belong to that one; what has the key of a row for its own is the rest of that row, whatever else it points to. */
+function leadsElsewhere({ table, points }: TableGuess, isKnown: (table: string) => boolean): boolean {
   const [key = '', ...more] = table.key;
   const isRest = more.length === 0 && isKnown(points.get(key) ?? '');
-  if (!isRest && [...points.values()].some((to) => to !== table.name && !isKnown(to))) return false;
-  return guess.is === 'links' || guess.is === 'fields' || (guess.is === 'records' && guess.name === undefined && !isUnique(guess.title, unique));
+  return !isRest && [...points.values()].some((to) => to !== table.name && !isKnown(to));
+}
+
+/** Is a table called after what a column points to, and then after what that has, as tour_extras is with tour_id? */
+function beginsLike(table: string, by: string): boolean {
+  const [stem, words] = [uncamelled(by).replace(/(?:_post|_entry|_record)?_?id$/, ''), uncamelled(table).split('_')];
+  return stem !== '' && words.slice(0, -1).some((word) => isNameOf(stem, word));
 }
 
 async function onlySort(engine: Engine, { table, key, column }: Sorted, ids: readonly string[]): Promise<string | undefined> {

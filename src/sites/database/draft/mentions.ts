@@ -1,5 +1,5 @@
 import { isMeasure } from '../../../core/measures.ts';
-import { uncamelled } from '../../../core/words.ts';
+import { singularOf, uncamelled } from '../../../core/words.ts';
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 import { cellText, type Row } from '../cells.ts';
 import { unpacked } from '../packed.ts';
@@ -7,6 +7,7 @@ import type { TableGuess } from './guess.ts';
 import { leavesOf } from './leaves.ts';
 import { likeName } from './points.ts';
 import { packingOf } from './samples.ts';
+import { commonPrefix } from './words.ts';
 
 /**
  * A number in a row, and what it is called. `name`: a value under a name, `many`: one of several in a list; `key`: a field whose name ends with it; `keys`: a member of a map of nothing but numbers, `each`: its value there;
@@ -28,9 +29,15 @@ const SWITCHES = /^_?(?:require|enable|disable|allow|use|has|is|can|with|without
 
 /** Does any value mean rows of a table by their ids? Then they are something by themselves. */
 export function isMentioned({ table, guess, samples }: TableGuess, all: readonly TableGuess[]): boolean {
-  const ids = new Set(table.key.length === 1 && guess.is === 'records' ? samples.map((row) => cellText(row[table.key[0] ?? ''])) : []);
-  return all.some(({ mentions }) => mentions.some(({ called, id }) => ids.has(id) && !couldBeMeasure(called) && likeName(called.replaceAll('-', '_'), table)));
+  const ids = idsOf({ table, guess, samples });
+  // What is only called "extra" is one of mx_extras, and not of mx_tour_extras.
+  const shorter = all.filter((other) => other.table !== table && other.table.name.length < table.name.length);
+  const isOfShorter = (called: string, id: string): boolean => shorter.some((other) => likeName(called, other.table) && idsOf(other).has(id) && !called.includes(singularOf(uncamelled(table.name).slice(commonPrefix([table.name, other.table.name]).length))));
+  const means = (called: string, id: string): boolean => likeName(called, table) && !isOfShorter(called, id);
+  return ids.size > 0 && all.some(({ mentions }) => mentions.some(({ called, id }) => ids.has(id) && !couldBeMeasure(called) && means(called.replaceAll('-', '_'), id)));
 }
+
+function idsOf({ table, guess, samples }: Pick<TableGuess, 'table' | 'guess' | 'samples'>): ReadonlySet<string> { return new Set(table.key.length === 1 && guess.is === 'records' ? samples.map((row) => cellText(row[table.key[0] ?? ''])) : []); }
 
 export function mentionsIn({ guess }: Pick<TableGuess, 'guess'>, row: Row): Mention[] {
   const key = guess.is === 'options' || guess.is === 'fields' ? cellText(row[guess.key]) : undefined;

@@ -1,5 +1,6 @@
 import { sql } from 'kysely';
-import { uncamelled } from '../../../core/words.ts';
+import { isMeasure } from '../../../core/measures.ts';
+import { pluralsOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Engine, Table } from '../engine.ts';
 import { isMade } from './samples.ts';
@@ -27,7 +28,7 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     if (values.length === 0 || saysHowMany(column.name)) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
-    const sure = isMade(rows, column.name) || (END.test(uncamelled(column.name)) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(uncamelled(column.name)) && arePeople(one)) || (END.test(uncamelled(column.name)) && one === mostOf(fits, words)));
+    const sure = isMade(rows, column.name) || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(uncamelled(column.name)) && arePeople(one)) || (isEnd(column.name) && one === mostOf(fits, words)));
     // What only says that it points to something, and fits nowhere else.
     const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
     const isWholly = (one: Table): number => Number(isWholeName(column.name, one, table));
@@ -65,6 +66,8 @@ const ROW = /^(?:(?:entity|item|object|owner|record|row|parent|content|node|elem
 const PERSON = /^(?:owner|author|user|creator|editor|(?:created|updated|changed|modified)_by)(?:_?u?id)?$/i;
 /** What the two ends of a connection are called. */
 const END = /_(?:from|to)$|^(?:from|to)$/i;
+/** Not those of a range: "score_from" and "price_to". */
+function isEnd(column: string): boolean { const name = uncamelled(column); return END.test(name) && !isMeasure(name.replace(END, '')); }
 const TARGET = /_(?:target|ref|reference)(?:_?id)?$/i;
 /** What says how many of something there are, or may be. */
 const HOW_MANY = /(?:^|_)(?:max|min|num|count|total|limit|per|number)(?=_|$)/i;
@@ -125,7 +128,7 @@ function isWordFor(word: string, { name }: Table, types: ReadonlySet<string> | u
 /** Is this the name of a table in the singular or plural? */
 export function isNameOf(called: string, table: string): boolean { const [one, other] = [called.toLowerCase(), table.toLowerCase()]; return one === other || isPluralOf(other, one) || isPluralOf(one, other); }
 
-function isPluralOf(many: string, one: string): boolean { return `${one}s` === many || (one.endsWith('y') && `${one.slice(0, -1)}ies` === many); }
+function isPluralOf(many: string, one: string): boolean { return pluralsOf(one).includes(many); }
 
 /** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
 export function likeName(column: string, other: Table, own?: Table): boolean {
@@ -133,7 +136,7 @@ export function likeName(column: string, other: Table, own?: Table): boolean {
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
   const stem = stemOf(column);
   if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(uncamelled(other.name))) return true;
-  return stem.length > 2 && ((stem === 'object' && /entr|post|record/i.test(other.name)) || namesOf(other.name).some((name) => name.endsWith(stem) || name.endsWith(`${stem}s`) || name.endsWith(stem.replace(/y$/, 'ies')) || isPluralOf(stem, name.replace(/^.*_/, ''))));
+  return stem.length > 2 && ((stem === 'object' && /entr|post|record/i.test(other.name)) || namesOf(other.name).some((name) => name.endsWith(stem) || name.endsWith(`${stem}s`) || name.endsWith(stem.replace(/y$/, 'ies')) || isNameOf(stem, name.replace(/^.*_/, ''))));
 }
 
 /** What a table can be called: its name, and that without what only says that it is one, or the main one of several: "quiz" for quiz_master. */
