@@ -91,12 +91,14 @@ export class LinkReader {
   }
 
   #spelledAt(text: string, at: number, host: string): Found | undefined {
+    const { seat } = this.#index;
     for (const place of this.#places) {
       if (place.host !== host) continue;
       const found = place.spelled.get(text.charAt(at - 1))?.find((one) => isAt(one, text, at)) ?? place.spelled.get('')?.find((one) => isAt(one, text, at));
-      const behind = found && at - found.before + found.text.length;
-      if (!found || behind === undefined || (place.below !== '' && !this.#isSeat(text, behind, found.spelling))) continue;
-      return place.seat || (this.#index.seat?.below === '' && this.#index.seat.isOwn(text, behind)) ? { ...found, token: { ...found.token, seat: true }, below: place.below } : { ...found, below: '' };
+      if (!found) continue;
+      const behind = at - found.before + found.text.length;
+      if (place.below !== '' && !this.#isSeat(text, behind, found.spelling)) continue;
+      return seat?.below === '' && seat.isOwn(text, behind) ? found.own : found;
     }
     return undefined;
   }
@@ -148,12 +150,19 @@ function saidLengths(text: string): { start: number; end: number }[] {
 }
 
 /** An address that texts have, with the folder of the site that it is in. */
-interface Place { readonly host: string; readonly spelled: ReadonlyMap<string, readonly Spelled[]>; readonly seat: boolean; readonly below: string }
-interface Found extends Spelled { readonly below: string }
+interface Place { readonly host: string; readonly spelled: ReadonlyMap<string, readonly Found[]>; readonly below: string }
+/** An address in one of its spellings. `below`: the folder of the site that is read with it; `own`: the same before one of the CMS's own paths. */
+interface Found extends Spelled { readonly below: string; readonly own: Found }
 
 function placesOf({ site, seat }: SiteIndex): Place[] {
-  const place = (address: string, isSeat: boolean, below = ''): Place => ({ host: new URL(address).hostname, spelled: spelledOf(address), seat: isSeat, below });
+  const place = (address: string, isSeat: boolean, below = ''): Place => ({ host: new URL(address).hostname, spelled: new Map([...spelledOf(address)].map(([sign, all]) => [sign, all.map((one) => foundAs(one, isSeat, below))])), below });
   return [...(seat && seat.address !== site ? [place(seat.address, true, seat.below)] : []), place(site, false)];
+}
+
+function foundAs(one: Spelled, isSeat: boolean, below: string): Found {
+  const token = { ...one.token, seat: true } as const;
+  const own: Found = { ...one, token, below, get own() { return own; } };
+  return isSeat ? own : { ...one, below, own };
 }
 
 function isAt(one: Spelled, text: string, host: number): boolean { return text.startsWith(one.text, host - one.before) && stands(text, host - one.before, one); }

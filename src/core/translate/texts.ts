@@ -179,13 +179,14 @@ export class TextReader {
   }
 
   #numberSpans({ numbers }: DataRead, text: string, { start, into }: Inside): void {
-    const [left, lists] = [new Set<DataNumber>(), new Set<unknown>()];
+    const left: DataNumber[] = [];
+    const lists = new Set<unknown>();
     for (const one of numbers) {
-      if (!this.#numberSpan(text.slice(one.start, one.end), start + one.start, one.meant, into)) left.add(one);
-      else if (one.list !== undefined) lists.add(one.list);
+      const isId = this.#numberSpan(text.slice(one.start, one.end), start + one.start, one.meant, into);
+      if (one.list !== undefined) { if (isId) lists.add(one.list); else left.push(one); }
     }
     // In a list small numbers are ids as well, where one is large enough.
-    for (const one of left) if (lists.has(one.list)) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one.meant.map((meant) => ({ ...meant, above: 0 })), into);
+    if (lists.size > 0) for (const one of left) if (lists.has(one.list)) this.#numberSpan(text.slice(one.start, one.end), start + one.start, one.meant.map((meant) => ({ ...meant, above: 0 })), into);
   }
 
   /** The same in JSON that a script is, gives a name to or calls something with. */
@@ -262,15 +263,19 @@ export class TextReader {
   /** Every whole number in a short text that is the id of such an item. Beside one that is large enough a small one is an id as well. */
   #idSpans(value: string, start: number, meant: Meant, into: Span[]): void {
     const { above = 0 } = meant;
-    NUMBER.lastIndex = 0;
-    const small: Span[] = [];
+    let small: [string, number][] | undefined;
     const before = into.length;
+    NUMBER.lastIndex = 0;
     for (let found = NUMBER.exec(value); found; found = NUMBER.exec(value)) {
-      const [digits] = found;
-      const address = digits.startsWith('0') ? undefined : this.#index.byId(meant.kinds, localId(digits), (one) => this.#isMeant(one, meant));
-      if (address !== undefined) (Number(digits) <= above ? small : into).push({ start: start + found.index, end: start + found.index + digits.length, pieces: [{ token: 'id', address }] });
+      if (Number(found[0]) > above) this.#idSpan(found[0], start + found.index, meant, into);
+      else (small ??= []).push([found[0], start + found.index]);
     }
-    if (into.length > before) into.push(...small);
+    if (small && into.length > before) for (const [digits, at] of small) this.#idSpan(digits, at, meant, into);
+  }
+
+  #idSpan(digits: string, start: number, meant: Meant, into: Span[]): void {
+    const address = digits.startsWith('0') ? undefined : this.#index.byId(meant.kinds, localId(digits), (one) => this.#isMeant(one, meant));
+    if (address !== undefined) into.push({ start, end: start + digits.length, pieces: [{ token: 'id', address }] });
   }
 
   #isMeant(address: string, { word, many, several, family, alike, said }: Meant): boolean {
