@@ -29,7 +29,7 @@ export class Seat {
 }
 
 /** The whole address of a path of a site, as it stands in portable forms. */
-export function addressOf({ address, seat }: { readonly address: string; readonly seat?: SeatFacts | undefined }, path: string): string {
+export function urlOfPath({ address, seat }: { readonly address: string; readonly seat?: SeatFacts | undefined }, path: string): string {
   const site = address.replace(/\/+$/, '');
   const place = seat && new Seat(site, seat);
   return (place?.isOwn(path) === true ? place.address : site) + path;

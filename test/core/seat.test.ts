@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import { compileKind, KindDescription } from '../../src/core/kind.ts';
 import { SiteIndex } from '../../src/core/siteindex.ts';
-import { addressOf } from '../../src/core/seat.ts';
+import { urlOfPath } from '../../src/core/seat.ts';
 import { Importer } from '../../src/core/translate/local.ts';
 import { Exporter } from '../../src/core/translate/portable.ts';
 
@@ -28,7 +28,7 @@ const carried = (value: unknown, from: Name, to: Name): unknown => new Importer(
 /** What a site has: `seat` is the address of its CMS, `folder` the folder of that. */
 const values = (name: Name): Record<string, unknown> => {
   const [site, , picture] = SITES[name];
-  const seat = addressOf({ address: site, seat: { address: SITES[name][1], paths: PATHS } }, '/desk').slice(0, -'/desk'.length);
+  const seat = urlOfPath({ address: site, seat: { address: SITES[name][1], paths: PATHS } }, '/desk').slice(0, -'/desk'.length);
   const escaped = (text: string): string => text.replaceAll('/', '\\/');
   return {
     plain: `Sign in at ${seat}/enter.php?to=${encodeURIComponent(`${seat}/desk/`)}, or see ${site}/fares/ and ${site}/deskchairs/.`,
@@ -59,8 +59,8 @@ describe('where a CMS lies', () => {
   });
 
   test('where files lie that no item has', () => {
-    expect(addressOf({ address: 'https://skerrin-ferries.example/', seat: { address: 'https://skerrin-ferries.example/core/', paths: PATHS } }, '/files/x.css')).toBe('https://skerrin-ferries.example/core/files/x.css');
-    expect(addressOf({ address: 'https://skerrin-ferries.example/' }, '/files/x.css')).toBe('https://skerrin-ferries.example/files/x.css');
+    expect(urlOfPath({ address: 'https://skerrin-ferries.example/', seat: { address: 'https://skerrin-ferries.example/core/', paths: PATHS } }, '/files/x.css')).toBe('https://skerrin-ferries.example/core/files/x.css');
+    expect(urlOfPath({ address: 'https://skerrin-ferries.example/' }, '/files/x.css')).toBe('https://skerrin-ferries.example/files/x.css');
     expect([index('apart').urlOf('/files/quay.png'), index('apart').urlOf('/fares/'), index('folder').urlOf('/core/files/quay.png')]).toEqual(['https://office.skerrin.example/files/quay.png', 'https://www.skerrin.example/fares/', 'https://skerrin-ferries.example/core/files/quay.png']);
   });
 });

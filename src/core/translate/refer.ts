@@ -115,7 +115,7 @@ export class Referrer {
 
   /** Several ids, in a list, as the names of members, or one for each of something that goes by ids, all of items of one family with what they stand in. `names`: what that is called. */
   areKin(node: Node, { in: where, kin, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kin' | 'kinds' | 'least'>, names: Way): boolean {
-    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : isMeasure(String(names.at(-1))) ? [] : oneForEachId(node);
+    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : oneForEachId(node, String(names.at(-1)));
     const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => kinshipOf(String(name)) ?? []));
     const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(kinshipOf(nameIn(there)) ?? ''));
     if (families.size === 0 || !ids.every(isKin) || areSizes(String(names.at(-1)))) return false;
@@ -184,10 +184,13 @@ function namesLikeIds(node: Node): string[] {
 }
 
 /** The values of a map that has one for each of something that goes by ids. */
-function oneForEachId(node: Node): Node[] {
+function oneForEachId(node: Node, called: string): Node[] {
+  // Asked for every map, and most have another name first.
+  if (isPlainObject(node)) for (const name in node) { if (!AN_ID.test(name)) return []; break; }
   const pairs = typeof node === 'object' && node !== null ? childrenOf(node) : [];
-  return pairs.every(([name]) => /^[1-9]\d*$/.test(String(name))) ? pairs.map(([, value]) => unwrap(value)) : [];
+  return pairs.length > 0 && pairs.every(([name]) => AN_ID.test(String(name))) && !isMeasure(called) ? pairs.map(([, value]) => unwrap(value)) : [];
 }
+const AN_ID = /^[1-9]\d*$/;
 
 /** Does a map count like a list for a rule: where the rule says so, and where it has one for each language (RFC 5646)? */
 export function countsAsList({ maps }: Pick<ReferenceStep, 'maps'>, node: Node): boolean { return typeof node === 'object' && node !== null && !Array.isArray(node) && (maps !== false || isByLanguage(node)); }

@@ -193,7 +193,7 @@ export class SiteSource implements Source {
     return {
       address, kind: kind.id, title: local.title, covers: 'all', fingerprint: sha256(text), size: Buffer.byteLength(text), text,
       references: portable.references, files: portable.files, withheld: portable.withheld, lost: portable.lost, leftOut: portable.leftOut,
-      ...besides({ ...portable, draft: local.status === 'draft', created: local.created }),
+      ...besides({ taken: portable.taken, named: portable.named, loose: portable.loose, draft: local.status === 'draft', created: local.created }),
       load: () => Promise.resolve(JSON.parse(text) as PortableItem),
     };
   }

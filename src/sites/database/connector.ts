@@ -3,7 +3,7 @@ import type { Facts } from '../../core/facts.ts';
 import { byCodeUnit, groupBy, inChunks } from '../../core/json.ts';
 import { TextSet } from '../../core/columns.ts';
 import { Problem } from '../../core/problem.ts';
-import { addressOf, Seat } from '../../core/seat.ts';
+import { Seat, urlOfPath } from '../../core/seat.ts';
 import { itemKey, localId, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, KnownLedger, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
 import { fileStatus, pageStatus } from '../page.ts';
@@ -187,7 +187,10 @@ export class DatabaseConnector implements Connector {
     };
   }
 
-  #item(kind: KindRows, unit: Unit): LocalItem { return { ...this.#row(kind, unit), ...(unit.created === undefined ? {} : { created: unit.created }), value: unit.value }; }
+  #item(kind: KindRows, unit: Unit): LocalItem {
+    const row = this.#row(kind, unit);
+    return unit.created === undefined ? { ...row, value: unit.value } : { ...row, created: unit.created, value: unit.value };
+  }
 
   /** Paths on the site: of a file with its sizes, or what the layout says. */
   #urls(kind: KindRows, unit: Outline): Record<string, string> | undefined {
@@ -334,9 +337,9 @@ export class DatabaseConnector implements Connector {
     if (change.run && change.run.state !== 'running') await this.#ledger.forgetAnswers(change.run.run);
   }
 
-  async pageStatus(path: string): Promise<number> { return pageStatus(addressOf((await this.facts()).site, path)); }
+  async pageStatus(path: string): Promise<number> { return pageStatus(urlOfPath((await this.facts()).site, path)); }
 
-  async fileStatus(path: string): Promise<number> { return fileStatus(addressOf((await this.facts()).site, path)); }
+  async fileStatus(path: string): Promise<number> { return fileStatus(urlOfPath((await this.facts()).site, path)); }
 
   async close(): Promise<void> {
     await this.unlock();

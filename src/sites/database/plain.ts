@@ -158,7 +158,7 @@ export class PlainStore implements Store {
     const absent = files?.find((one) => one.file === undefined);
     return {
       id, name: name === '' ? String(id) : name, title: (held?.name ?? fill(rows.title ?? '', filling)) || name || `${description.title} ${id}`,
-      status: statusOf(rows.status, this.#word(loaded)), changed: timeOf(rows.changed, loaded), alias: aliasOf(fill(rows.alias ?? '', filling)),
+      status: statusOf(rows.status, this.#word(loaded)), changed: timeOf(rows.changed, loaded), alias: rows.alias === undefined ? undefined : aliasOf(fill(rows.alias, filling)),
       etag: ownText(`"${files ? digestOf(`${contentDigest(loaded)} ${JSON.stringify(files)}`) : contentDigest(loaded)}"`), size: contentSize(loaded),
       claims: () => [keyOf(this.#table, loaded.row)], fill: filling, files,
       ...(absent ? { damaged: `its file ${absent.path} is not in ${this.#ground.library?.name ?? 'the media folder'}` } : {}),

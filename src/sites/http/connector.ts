@@ -3,7 +3,7 @@ import { sha256 } from '../../core/canonical.ts';
 import { inChunks } from '../../core/json.ts';
 import { firstIssue } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
-import { addressOf } from '../../core/seat.ts';
+import { urlOfPath } from '../../core/seat.ts';
 import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, Forms, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LedgerRun, type LockRequest, type Operation } from '../../protocol/index.ts';
 import { knownLedger, type Connector, type KnownLedger } from '../connector.ts';
 import { fileStatus, pageStatus } from '../page.ts';
@@ -101,7 +101,7 @@ export class HttpConnector implements Connector {
   async fileStatus(path: string): Promise<number> { return fileStatus(await this.#urlOf(path)); }
 
   /** The protocol may be served at another address than the site itself. */
-  async #urlOf(path: string): Promise<string> { return addressOf((this.#told ?? await this.facts()).site, path); }
+  async #urlOf(path: string): Promise<string> { return urlOfPath((this.#told ?? await this.facts()).site, path); }
 
   close(): Promise<void> { this.#client.close(); return Promise.resolve(); }
 
