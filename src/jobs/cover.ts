@@ -13,9 +13,10 @@ import { findings } from '../core/translate/portable.ts';
 /** The same row with another value: fingerprint, references and files follow from it. */
 export function withItem(row: SourceRow, kind: Kind, item: PortableItem): SourceRow {
   const text = itemBytes(item);
-  const { kind: kindId, title, withheld, leftOut } = row;
+  // Rows of a file answer when they are asked: a copy of one would have none of this.
+  const { kind: kindId, title, withheld, leftOut, taken, named, loose, draft, created } = row;
   const tree = readNotation(item.value);
-  return { address: item.address, kind: kindId, title, withheld, leftOut, ...besides({ ...row, loose: row.loose && looseFiles(tree) }), covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, tree), load: () => Promise.resolve(item) };
+  return { address: item.address, kind: kindId, title, withheld, leftOut, ...besides({ taken, named, loose: loose && looseFiles(tree), draft, created }), covers: item.covers, fingerprint: sha256(text), size: Buffer.byteLength(text), text, ...findings(kind, tree), load: () => Promise.resolve(item) };
 }
 
 /** Narrows a row to parts. What it covers already is not widened. */

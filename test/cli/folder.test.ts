@@ -42,6 +42,9 @@ describe('a folder under version control', () => {
     expect((await bench.run('export', 'dev', 'template:moorings', '-o', 'moorings.pochette')).code).toBe(0);
     for (const from of ['repo', 'moorings.pochette']) expect((await bench.run('import', from, 'live', from === 'repo' ? 'template:tides' : 'template:moorings', '--yes')).err).toBe('');
     expect([await made('live', 'tides'), await made('live', 'moorings')]).toEqual([tides, moorings]);
+    expect((await bench.run('import', 'moorings.pochette', 'live', 'template:moorings', '--as', 'template:moorings=template:berths', '--yes')).err).toBe('');
+    expect(await made('live', 'berths')).toBe(moorings);
+    expect((await bench.run('undo', 'live', '--yes')).code).toBe(0);
     writeFileSync(file('template/tides'), read('template/tides').replace(/created: .*/, 'created: long ago'));
     expect((await bench.run('compare', 'repo', 'live', 'template:tides')).code).toBe(0);
     expect((await bench.run('undo', 'live', '--yes')).code).toBe(0);
