@@ -320,8 +320,10 @@ export class Passage {
 
   /** A person whom the target knows under another name. */
   #person(address: Address): Address | undefined {
+    // Asked for everything that is referred to, and most of it is there.
+    if (this.#known(address)) return undefined;
     const { kind } = parseAddress(address);
-    const alias = this.#users.has(kind) && !this.#known(address) ? this.#source.aliasOf?.(address) : undefined;
+    const alias = this.#users.has(kind) ? this.#source.aliasOf?.(address) : undefined;
     return alias === undefined ? undefined : this.#target.index.byAlias(kind, alias);
   }
 

@@ -22,8 +22,8 @@ export const Discovery = z.object({ protocol: z.number().int(), base: z.string()
 /** Why an item that is there cannot travel. */
 export const Unavailable = z.object({ why: z.enum(['inactive', 'tier', 'feature', 'own-format', 'same-name', 'damaged']), extension: z.string(), detail: z.string().default('') });
 
-/** A whole number, or a text where it is none or is too large for one. */
 const time = z.string().regex(UTC_TIME, 'ISO 8601, in UTC');
+/** A whole number, or a text where it is none or is too large for one. */
 const id = z.union([z.number().int(), z.string().min(1)]);
 
 export const IndexRow = z.object({

@@ -87,7 +87,7 @@ export class DatabaseConnector implements Connector {
     ];
     const facts = await reader.facts({ id, address, label: name, media: fault === undefined, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes, user }, shape.layout);
     const { media } = shape.layout;
-    const seat = facts.site.seat && new Seat(facts.site.address.replace(/\/+$/, ''), facts.site.seat);
+    const seat = facts.site.seat && new Seat(facts.site.address, facts.site.seat);
     this.#mediaPath = media && `${seat?.isOwn(media.url) === true ? seat.below ?? '' : ''}${media.url}`.replace(/\/+/g, '/').replace(/\/$/, '');
     return facts;
   }

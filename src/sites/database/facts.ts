@@ -63,12 +63,13 @@ export class FactReader {
 
   async facts(own: SiteFacts, layout: Layout): Promise<Facts> {
     const { facts, media } = layout;
-    const address = (own.address ?? await this.text(facts.address)).replace(/\/+$/, '');
+    const said = (await this.text(facts.address)).replace(/\/+$/, '');
+    const address = own.address?.replace(/\/+$/, '') ?? said;
     const theme = await this.#theme(facts);
     const transactional = [...this.#shape.tables.values()].filter((table) => !table.transactional).map((table) => table.name);
     return Facts.parse({
       cms: { name: facts.cms?.name ?? layout.name, title: facts.cms?.title ?? layout.title, version: await this.text(facts.cms?.version) },
-      site: { id: own.id, title: (await this.text(facts.title)) || own.label, address: address === '' ? 'http://localhost' : address, ...await this.#seat(facts, own) },
+      site: { id: own.id, title: (await this.text(facts.title)) || own.label, address: address === '' ? 'http://localhost' : address, ...await this.#seat(facts, said, address) },
       extensions: await this.#extensions(layout), theme,
       limits: { requestBytes: 32_000_000, batchOperations: 1000, uploadBytes: media?.bytes ?? 64_000_000, uploadTypes: media?.types ?? [] },
       abilities: { drafts: true, lock: true, ledger: own.ledger, wantedIds: false, media: own.media, transaction: transactional.length === 0 }, rights: [...own.rights], user: own.user,
@@ -80,12 +81,10 @@ export class FactReader {
   }
 
   /** Where the CMS lies. Where the site is said to be elsewhere than its database says, as that of a copy is, so is the CMS. */
-  async #seat({ cms, address }: Layout['facts'], own: SiteFacts): Promise<{ seat?: SeatFacts }> {
+  async #seat({ cms }: Layout['facts'], said: string, address: string): Promise<{ seat?: SeatFacts }> {
     const found = (await this.text(cms?.address)).replace(/\/+$/, '');
     if (!cms || !URL.canParse(found)) return {};
-    const site = (await this.text(address)).replace(/\/+$/, '');
-    const moved = own.address?.replace(/\/+$/, '') ?? site;
-    return { seat: { address: site !== '' && (found === site || found.startsWith(`${site}/`)) ? moved + found.slice(site.length) : found, paths: cms.paths } };
+    return { seat: { address: said !== '' && (found === said || found.startsWith(`${said}/`)) ? address + found.slice(said.length) : found, paths: cms.paths } };
   }
 
   async #theme(facts: Layout['facts']) {

@@ -29,15 +29,13 @@ const SWITCHES = /^_?(?:require|enable|disable|allow|use|has|is|can|with|without
 
 /** Does any value mean rows of a table by their ids? Then they are something by themselves. */
 export function isMentioned({ table, guess, samples }: TableGuess, all: readonly TableGuess[]): boolean {
-  const ids = idsOf({ table, guess, samples });
+  const ids = new Set(table.key.length === 1 && guess.is === 'records' ? samples.map((row) => cellText(row[table.key[0] ?? ''])) : []);
   // What is only called "extra" is one of mx_extras, and not of mx_tour_extras.
   const shorter = all.filter((other) => other.table !== table && other.table.name.length < table.name.length);
-  const isOfShorter = (called: string, id: string): boolean => shorter.some((other) => likeName(called, other.table) && idsOf(other).has(id) && !called.includes(singularOf(uncamelled(table.name).slice(commonPrefix([table.name, other.table.name]).length))));
+  const isOfShorter = (called: string, id: string): boolean => shorter.some((other) => likeName(called, other.table) && other.guess.is === 'records' && other.table.key.length === 1 && other.samples.some((row) => cellText(row[other.table.key[0] ?? '']) === id) && !called.includes(singularOf(uncamelled(table.name).slice(commonPrefix([table.name, other.table.name]).length))));
   const means = (called: string, id: string): boolean => likeName(called, table) && !isOfShorter(called, id);
   return ids.size > 0 && all.some(({ mentions }) => mentions.some(({ called, id }) => ids.has(id) && !couldBeMeasure(called) && means(called.replaceAll('-', '_'), id)));
 }
-
-function idsOf({ table, guess, samples }: Pick<TableGuess, 'table' | 'guess' | 'samples'>): ReadonlySet<string> { return new Set(table.key.length === 1 && guess.is === 'records' ? samples.map((row) => cellText(row[table.key[0] ?? ''])) : []); }
 
 export function mentionsIn({ guess }: Pick<TableGuess, 'guess'>, row: Row): Mention[] {
   const key = guess.is === 'options' || guess.is === 'fields' ? cellText(row[guess.key]) : undefined;

@@ -1,4 +1,3 @@
-import { uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
 import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LOOKED_AT, membersOf, ownerIds, ownIds, pointing, referencesBelow, type Child, type Named } from './children.ts';
@@ -102,20 +101,13 @@ class RecordKind {
       ...this.#plan.likeLine, ...this.#called(), ...(status && status.draft.length > 0 ? ['    draftable: true'] : []),
       ...(guess.people ? ['    carried: false  # people with accounts are referred to, and each site has its own'] : []),
       '    rows:', `      from: ${this.#plan.alias(table.name)}`, ...(naming.joins.length === 0 ? [] : [`      joins: { ${naming.joins.join(', ')} }`]), ...(naming.labels === undefined ? [] : [`      labels: ${naming.labels}`]), ...this.#where(),
-      `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? (naming.labels === undefined ? [] : ["      title: '{label}'"]) : [`      title: '{${guess.title}}'`]), ...this.#alias(),
+      `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? (naming.labels === undefined ? [] : ["      title: '{label}'"]) : [`      title: '{${guess.title}}'`]),
       ...(status ? [`      status: { column: ${status.column}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${status.column} }`] : []),
       ...(created === undefined ? [] : [`      created: ${created}`]), ...(naming.tree === undefined ? [] : [`      parent: ${naming.tree.parent}`, `      segment: '${naming.tree.segment}'`]), ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
       ...belongingLines(this.#children),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
       ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#children.flatMap(inChild)]),
     ];
-  }
-
-  /** People who are called otherwise on another site are found by their mail address. */
-  #alias(): string[] {
-    const { table, guess } = this.#one;
-    const mail = guess.people ? [...table.columns.keys()].find((name) => name !== guess.name && /(?:^|_)e?mail(?:_?address)?$/i.test(uncamelled(name))) : undefined;
-    return mail === undefined ? [] : [`      alias: '{${mail}}'`];
   }
 
   #called(): string[] {
