@@ -28,9 +28,5 @@ export class Seat {
   }
 }
 
-/** The whole address of a path of a site, as it stands in portable forms. */
-export function urlOfPath({ address, seat }: { readonly address: string; readonly seat?: SeatFacts | undefined }, path: string): string {
-  const site = address.replace(/\/+$/, '');
-  const place = seat && new Seat(site, seat);
-  return (place?.isOwn(path) === true ? place.address : site) + path;
-}
+/** The whole address of a path of a site, which has no slash at its end. */
+export function urlAt(site: string, seat: Seat | undefined, path: string): string { return (seat?.isOwn(path) === true ? seat.address : site) + path; }

@@ -2,7 +2,7 @@ import { makeAddress, parseAddress, shortKind, unquoteName, type Address } from 
 import { HashTable, hashOf, Numbers, Texts } from './columns.ts';
 import { isMadeId } from './madeid.ts';
 import { whereOf, type Kind, type Kinds } from './kind.ts';
-import { Seat, type SeatFacts } from './seat.ts';
+import { Seat, urlAt, type SeatFacts } from './seat.ts';
 import { byCodeUnit } from './json.ts';
 import { Problem } from './problem.ts';
 import { sortIn, type Sort } from './translate/likename.ts';
@@ -98,8 +98,8 @@ export class SiteIndex {
     this.#byId = tablesByWord(kinds);
   }
 
-  /** The whole address of a path that an item has. */
-  urlOf(path: string): string { return (this.seat?.below === undefined && this.seat?.isOwn(path) === true ? this.seat.address : this.site) + path; }
+  /** The whole address of a path that an item has, or that stands in portable forms. */
+  urlOf(path: string): string { return urlAt(this.site, this.seat, path); }
 
   get kinds(): Kinds { return this.#kinds; }
 

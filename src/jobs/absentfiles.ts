@@ -32,7 +32,7 @@ export class PublicFiles {
   /** 0 where the site does not answer. */
   async status(path: string): Promise<number> {
     if (this.#silent) return 0;
-    const status = await this.#site.connector.fileStatus(path);
+    const status = await this.#site.connector.fileStatus(this.#site.index.urlOf(path));
     if (status === 0) this.#silent = true;
     return status;
   }

@@ -15,7 +15,10 @@ export async function pagesOf(site: SiteSource, items: readonly Address[]): Prom
     if (list) list.push(item); else pages.set(path, [item]);
   }
   const answers: PageAnswer[] = [];
-  for (const [path, same] of pages) answers.push({ url: site.index.urlOf(path), status: await site.connector.pageStatus(path), items: same });
+  for (const [path, same] of pages) {
+    const url = site.index.urlOf(path);
+    answers.push({ url, status: await site.connector.pageStatus(url), items: same });
+  }
   return answers;
 }
 

@@ -57,8 +57,8 @@ export interface Connector {
   /** Those of the forms that the ledger has, by digest. */
   forms(digests: readonly string[]): Promise<Map<string, string>>;
   /** The status with which a public page answers, as a visitor sees it. */
-  pageStatus(path: string): Promise<number>;
+  pageStatus(url: string): Promise<number>;
   /** The same of a file, which is not fetched. */
-  fileStatus(path: string): Promise<number>;
+  fileStatus(url: string): Promise<number>;
   close(): Promise<void>;
 }

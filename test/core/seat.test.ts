@@ -1,7 +1,6 @@
 import { describe, expect, test } from '@jest/globals';
 import { compileKind, KindDescription } from '../../src/core/kind.ts';
 import { SiteIndex } from '../../src/core/siteindex.ts';
-import { urlOfPath } from '../../src/core/seat.ts';
 import { Importer } from '../../src/core/translate/local.ts';
 import { Exporter } from '../../src/core/translate/portable.ts';
 
@@ -28,7 +27,7 @@ const carried = (value: unknown, from: Name, to: Name): unknown => new Importer(
 /** What a site has: `seat` is the address of its CMS, `folder` the folder of that. */
 const values = (name: Name): Record<string, unknown> => {
   const [site, , picture] = SITES[name];
-  const seat = urlOfPath({ address: site, seat: { address: SITES[name][1], paths: PATHS } }, '/desk').slice(0, -'/desk'.length);
+  const seat = index(name).urlOf('/desk').slice(0, -'/desk'.length);
   const escaped = (text: string): string => text.replaceAll('/', '\\/');
   return {
     plain: `Sign in at ${seat}/enter.php?to=${encodeURIComponent(`${seat}/desk/`)}, or see ${site}/fares/ and ${site}/deskchairs/.`,
@@ -59,8 +58,9 @@ describe('where a CMS lies', () => {
   });
 
   test('where files lie that no item has', () => {
-    expect(urlOfPath({ address: 'https://skerrin-ferries.example/', seat: { address: 'https://skerrin-ferries.example/core/', paths: PATHS } }, '/files/x.css')).toBe('https://skerrin-ferries.example/core/files/x.css');
-    expect(urlOfPath({ address: 'https://skerrin-ferries.example/' }, '/files/x.css')).toBe('https://skerrin-ferries.example/files/x.css');
+    const at = (seat?: string): SiteIndex => new SiteIndex('https://skerrin-ferries.example/', new Map([[kind.id, kind]]), seat === undefined ? undefined : { address: seat, paths: PATHS });
+    expect(at('https://skerrin-ferries.example/core/').urlOf('/files/x.css')).toBe('https://skerrin-ferries.example/core/files/x.css');
+    expect(at().urlOf('/files/x.css')).toBe('https://skerrin-ferries.example/files/x.css');
     expect([index('apart').urlOf('/files/quay.png'), index('apart').urlOf('/fares/'), index('folder').urlOf('/core/files/quay.png')]).toEqual(['https://office.skerrin.example/files/quay.png', 'https://www.skerrin.example/fares/', 'https://skerrin-ferries.example/core/files/quay.png']);
   });
 });

@@ -3,7 +3,7 @@ import type { Facts } from '../../core/facts.ts';
 import { byCodeUnit, groupBy, inChunks } from '../../core/json.ts';
 import { TextSet } from '../../core/columns.ts';
 import { Problem } from '../../core/problem.ts';
-import { Seat, urlOfPath } from '../../core/seat.ts';
+import { Seat, urlAt } from '../../core/seat.ts';
 import { itemKey, localId, type IndexRow, type LocalItem } from '../../core/siteindex.ts';
 import type { Answer, Connector, ExactRecord, ItemKey, KnownLedger, LedgerChange, LedgerRun, LockRequest, Operation } from '../connector.ts';
 import { fileStatus, pageStatus } from '../page.ts';
@@ -40,6 +40,7 @@ export class DatabaseConnector implements Connector {
   #facts: Promise<Facts> | undefined;
   #author = '';
   #clock = new Clock();
+  #seat: Seat | undefined;
   #address = '';
   /** Path below which the media folder is served. */
   #mediaPath: string | undefined;
@@ -87,8 +88,8 @@ export class DatabaseConnector implements Connector {
     ];
     const facts = await reader.facts({ id, address, label: name, media: fault === undefined, ledger, rights: refused === undefined ? ['read', 'write'] : ['read'], notes, user }, shape.layout);
     const { media } = shape.layout;
-    const seat = facts.site.seat && new Seat(facts.site.address, facts.site.seat);
-    this.#mediaPath = media && `${seat?.isOwn(media.url) === true ? seat.below ?? '' : ''}${media.url}`.replace(/\/+/g, '/').replace(/\/$/, '');
+    this.#seat = facts.site.seat && new Seat(facts.site.address, facts.site.seat);
+    this.#mediaPath = media && `${this.#seat?.isOwn(media.url) === true ? this.#seat.below ?? '' : ''}${media.url}`.replace(/\/+/g, '/').replace(/\/$/, '');
     return facts;
   }
 
@@ -325,7 +326,7 @@ export class DatabaseConnector implements Connector {
   /** What the layout says has to be done after an import. A page that does not answer is left to the checks of public pages. */
   async renewCaches(): Promise<void> {
     await this.#caches.drop();
-    for (const one of this.shape.layout.after) if ('call' in one) await this.pageStatus(one.call);
+    for (const one of this.shape.layout.after) if ('call' in one) await pageStatus(urlAt((await this.facts()).site.address, this.#seat, one.call));
   }
 
   ledger(): Promise<KnownLedger> { return this.#ledger.read(); }
@@ -337,9 +338,9 @@ export class DatabaseConnector implements Connector {
     if (change.run && change.run.state !== 'running') await this.#ledger.forgetAnswers(change.run.run);
   }
 
-  async pageStatus(path: string): Promise<number> { return pageStatus(urlOfPath((await this.facts()).site, path)); }
+  pageStatus(url: string): Promise<number> { return pageStatus(url); }
 
-  async fileStatus(path: string): Promise<number> { return fileStatus(urlOfPath((await this.facts()).site, path)); }
+  fileStatus(url: string): Promise<number> { return fileStatus(url); }
 
   async close(): Promise<void> {
     await this.unlock();

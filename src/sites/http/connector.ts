@@ -3,7 +3,6 @@ import { sha256 } from '../../core/canonical.ts';
 import { inChunks } from '../../core/json.ts';
 import { firstIssue } from '../../core/kind.ts';
 import { Problem } from '../../core/problem.ts';
-import { urlOfPath } from '../../core/seat.ts';
 import { BatchAnswers, DISCOVERY, Discovery, ExactRecord, Facts, Forms, IndexRow, Ledger, LocalItem, Lock, PATHS, PROTOCOL, type Answer, type ItemKey, type LedgerChange, type LedgerRun, type LockRequest, type Operation } from '../../protocol/index.ts';
 import { knownLedger, type Connector, type KnownLedger } from '../connector.ts';
 import { fileStatus, pageStatus } from '../page.ts';
@@ -96,12 +95,9 @@ export class HttpConnector implements Connector {
     return new Map(this.#checked(Forms, json, 'forms').forms.map((one) => [one.digest, one.text]));
   }
 
-  async pageStatus(path: string): Promise<number> { return pageStatus(await this.#urlOf(path)); }
+  pageStatus(url: string): Promise<number> { return pageStatus(url); }
 
-  async fileStatus(path: string): Promise<number> { return fileStatus(await this.#urlOf(path)); }
-
-  /** The protocol may be served at another address than the site itself. */
-  async #urlOf(path: string): Promise<string> { return urlOfPath((this.#told ?? await this.facts()).site, path); }
+  fileStatus(url: string): Promise<number> { return fileStatus(url); }
 
   close(): Promise<void> { this.#client.close(); return Promise.resolve(); }
 
