@@ -73,7 +73,7 @@ async function site(size: number): Promise<void> {
 /** The same edges as the file's index has; ours in this process, the tool's as a process that reads the edges. */
 function planning(work: string, size: number): void {
   const rows = execFileSync('cat', ['tree-dev/data/index.ndjson'], { cwd: work, encoding: 'utf8', maxBuffer: 2 ** 30 }).trim().split('\n').map((line) => JSON.parse(line) as { address: string; kind: string; title: string; references: { to: string }[] });
-  const planned = rows.map((row) => ({ address: row.address, kind: row.kind, title: row.title, covers: 'all' as const, rank: 40, action: 'create' as const, needs: row.references.map((one) => one.to), firm: [], files: [], fingerprint: '' }));
+  const planned = rows.map((row) => ({ address: row.address, kind: row.kind, title: row.title, covers: 'all' as const, rank: 40, action: 'create' as const, needs: row.references.map((one) => one.to), firm: [], inside: [], files: [], fingerprint: '' }));
   const edges = planned.flatMap((row) => (row.needs.length === 0 ? [`${row.address} ${row.address}`] : row.needs.map((need) => `${need} ${row.address}`)));
   writeFileSync(join(work, 'edges'), edges.join('\n') + '\n');
   const timed = (work_: () => unknown): number => { const begun = performance.now(); work_(); return (performance.now() - begun) / 1000; };

@@ -105,7 +105,11 @@ export const KindDescription = z.strictObject({
   where: z.string().optional().describe('path on the site where an item can be seen, with {name}'),
   addresses: z.array(z.string().regex(/^\/[^?#{}]*\?[\w-]+=\{id\}$/, 'an address is like /?page={id} or /edit?page={id}')).default([]).describe('addresses on the site with the local id of an item in their query; other parameters may stand beside it, and /? stands for any path'),
   parts: z.array(z.strictObject({ name: word, title: z.string(), paths: z.array(path).min(1), needs: z.array(word).default([]), ask: z.boolean().default(false).describe('it travels only where it is asked for by name') })).default([]),
-  belongings: z.array(z.strictObject({ path, id: z.string() })).default([]).describe('records inside, with local ids of their own'),
+  belongings: z.array(z.strictObject({
+    path, id: z.string(),
+    known: word.optional().describe('what others mean them as, by these ids: a word that references say like a kind'),
+    by: z.array(path).default([]).describe('what tells those apart that are known: the first of these places in one that says something'),
+  })).default([]).describe('records inside, with local ids of their own'),
   references: z.array(ReferenceRule).default([]),
   codecs: z.array(CodecRule).default([]).describe('applied in this order; later paths lead through what earlier ones decoded'),
   files: z.array(path).default([]).describe('places that hold the SHA-256 of a media file, in hexadecimal'),
@@ -155,7 +159,7 @@ export interface Kind {
   readonly files: readonly Path[];
   readonly filePaths: readonly Path[];
   readonly keyed: readonly { at: Path; key: string }[];
-  readonly belongings: readonly { at: Path; id: string }[];
+  readonly belongings: readonly { at: Path; id: string; known: string | undefined; by: readonly Path[] }[];
   /** `own`: the member of the entries that holds their local id, where they are belongings. */
   readonly unordered: readonly { at: Path; own: string | undefined }[];
   readonly several: readonly Path[];
@@ -174,7 +178,7 @@ export function pluralOf({ description: { title, plural } }: Kind): string { ret
 
 export function compileKind(description: KindDescription): Kind {
   const codecs = description.codecs.map((rule, order): CodecStep => ({ ...rule, order, at: parsePath(rule.path), fits: rule.codec === 'list' ? naming(rule.named) : undefined, ...(rule.codec === 'html' ? { inData: () => opening.top } : {}) }));
-  const references = description.references.map((rule, order): ReferenceStep => ({ ...rule, order, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named), sorts: rule.kindFrom && sortsOf(rule.kindFrom), none: Array.isArray(rule.to) && rule.to.length === 0 }));
+  const references = [...ownIdRules(description), ...description.references].map((rule, order): ReferenceStep => ({ ...rule, order, at: parsePath(rule.path), kinds: [rule.to ?? []].flat(), fits: naming(rule.named), sorts: rule.kindFrom && sortsOf(rule.kindFrom), none: Array.isArray(rule.to) && rule.to.length === 0 }));
   const opening = new PathSet<CodecStep | ReferenceStep, Opened>([...codecs, ...references], openedBy, description.namedMember, true);
   return {
     description, id: description.id,
@@ -186,7 +190,7 @@ export function compileKind(description: KindDescription): Kind {
     unordered: description.unordered.map((list) => ({ at: parsePath(list), own: description.belongings.find(({ path: entries }) => entries === `${list}[*]`)?.id })),
     several: description.several.map(parsePath),
     unique: description.unique.map(parsePath),
-    belongings: description.belongings.map((rule) => ({ at: parsePath(rule.path), id: rule.id })),
+    belongings: description.belongings.map((rule) => ({ at: parsePath(rule.path), id: rule.id, known: rule.known, by: rule.by.map(parsePath) })),
     withheld: new PathSet(withheldBy(description), (rules) => rules, description.namedMember),
     parts: new Map(description.parts.map((part) => [part.name, { title: part.title, paths: part.paths.map(parsePath), needs: part.needs }])),
     partPlaces: placesOf(description.parts),
@@ -194,6 +198,11 @@ export function compileKind(description: KindDescription): Kind {
     firm: placesOf([{ name: 'firm', paths: description.firm }]),
     titleAt: description.titleFrom === undefined ? undefined : parsePath(description.titleFrom),
   };
+}
+
+/** The id by which others mean a belonging is no reference to itself. */
+function ownIdRules({ belongings }: KindDescription): ReferenceRule[] {
+  return belongings.flatMap(({ path: entries, id, known }) => (known === undefined ? [] : [ReferenceRule.parse({ path: memberPath(entries, id), to: [] })]));
 }
 
 function placesOf(parts: readonly { name: string; paths: readonly string[] }[]): Kind['partPlaces'] {

@@ -18,6 +18,8 @@ export interface Planned {
   readonly needs: readonly Address[];
   /** Those of them without which the target does not take it. */
   readonly firm: readonly Address[];
+  /** What it means inside other items, with the item that it lies in: while that is written, its ids are not known. */
+  readonly inside: readonly { readonly to: Address; readonly holder: Address }[];
   readonly files: readonly string[];
   /** Fingerprint of what is carried. */
   readonly fingerprint: string;
@@ -41,7 +43,7 @@ export interface ItemStep {
   readonly fingerprint: string;
   readonly etag?: string;
   readonly status?: 'published' | 'draft';
-  /** References that are left empty at first, because they close a circle. */
+  /** References that are left empty at first, because they close a circle, or because what they mean lies in something that is written. */
   readonly deferred: readonly Address[];
   /** Later steps that use this item. */
   readonly before: readonly StepReason[];
@@ -94,7 +96,7 @@ export interface Route {
 }
 
 /**
- * Puts planned items in order and numbers the steps: files first, then creations level by level, then updates, then what closes circles.
+ * Puts planned items in order and numbers the steps: files first, then creations level by level, then updates, then what had to wait: for what closes circles, and for what lies in other items.
  * Updates come last, so that visitors see nothing new before all of it is there; and as nothing has to wait for them they go in large pieces.
  */
 export function planSteps(items: readonly Planned[], files: readonly PlannedFile[]): Step[] {
@@ -105,6 +107,7 @@ export function planSteps(items: readonly Planned[], files: readonly PlannedFile
   const updates = order(items.filter((item) => item.action === 'update').map((item) => ({ name: item.address, rank: item.rank, needs: [] })));
   const ordered = [...creations, ...updates.map((one) => ({ ...one, level: last }))];
   const byAddress = new Map(items.map((item) => [item.address, item]));
+  const waiting = ({ inside }: Planned): Address[] => inside.filter(({ holder }) => byAddress.has(holder)).map(({ to }) => to);
   const number = new Map(ordered.map(({ name }, i) => [name, files.length + i + 1]));
   const users = usersOf(items, number);
   const uploads = [...files].sort((a, b) => byCodeUnit(a.digest, b.digest)).map((file, i): Step => ({
@@ -115,7 +118,7 @@ export function planSteps(items: readonly Planned[], files: readonly PlannedFile
     const item = byAddress.get(name) as Planned;
     return {
       step: number.get(name) as number, do: item.action, item: name, title: item.title, kind: item.kind, covers: item.covers, level,
-      fingerprint: item.fingerprint, ...(item.etag === undefined ? {} : { etag: item.etag }), ...(item.status === undefined ? {} : { status: item.status }), deferred, before: users.get(name) ?? [],
+      fingerprint: item.fingerprint, ...(item.etag === undefined ? {} : { etag: item.etag }), ...(item.status === undefined ? {} : { status: item.status }), deferred: [...new Set([...deferred, ...waiting(item)])], before: users.get(name) ?? [],
     };
   });
   const open = writes.filter((step) => step.deferred.length > 0);

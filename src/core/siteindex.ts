@@ -1,10 +1,11 @@
-import { makeAddress, parseAddress, shortKind, unquoteName, type Address } from './address.ts';
+import { kindWord, makeAddress, parseAddress, shortKind, unquoteName, type Address } from './address.ts';
 import { HashTable, hashOf, Numbers, Texts } from './columns.ts';
 import { isMadeId } from './madeid.ts';
 import { whereOf, type Kind, type Kinds } from './kind.ts';
 import { Seat, urlAt, type SeatFacts } from './seat.ts';
 import { byCodeUnit } from './json.ts';
 import { Problem } from './problem.ts';
+import type { Belonging } from './belongings.ts';
 import { sortIn, type Sort } from './translate/likename.ts';
 
 /** The id that an item has on its site: a whole number, or a text where it is none or is too large for one. */
@@ -79,6 +80,10 @@ export class SiteIndex {
   /** What few things are known by besides their names, and whom it names among those of a short kind. */
   readonly #aliases = new Map<Address, string>();
   readonly #byAlias = new Map<string, Address>();
+  /** What lies in items and is meant by ids of its own: those of each item, and all by their addresses and by what they are known as and their ids. */
+  readonly #belongings = new Map<Address, readonly Belonging[]>();
+  readonly #belongingAt = new Map<Address, LocalId>();
+  readonly #belongingIds = new Map<string, Map<LocalId, Address>>();
   /** Those that cannot travel. */
   readonly #unavailable = new Set<number>();
   /** Rows in whose place a newer one of the same item stands. */
@@ -158,22 +163,39 @@ export class SiteIndex {
   aliasOf(address: Address): string | undefined { return this.#aliases.get(address); }
   byAlias(kind: string, alias: string): Address | undefined { return this.#byAlias.get(`${kind} ${alias}`); }
 
-  has(address: Address): boolean { return this.#find(address) !== undefined; }
+  /** Says what lies in an item now, and can be meant by itself. */
+  setBelongings(holder: Address, belongings: readonly Belonging[]): void {
+    const idsOf = (address: Address): Map<LocalId, Address> => keep(this.#belongingIds, kindWord(address), this.#belongingIds.get(kindWord(address)) ?? new Map<LocalId, Address>());
+    for (const { address, id } of this.#belongings.get(holder) ?? []) { this.#belongingAt.delete(address); idsOf(address).delete(id); }
+    this.#belongings.set(holder, belongings);
+    for (const { address, id } of belongings) { this.#belongingAt.set(address, id); idsOf(address).set(id, address); }
+  }
+
+  has(address: Address): boolean { return this.#find(address) !== undefined || this.#belongingAt.has(address); }
   row(address: Address): IndexRow | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#rowAt(at); }
   get size(): number { return this.#byAddress.size; }
 
   /** In the order of addresses. */
   *rows(): Generator<[Address, IndexRow]> { for (const at of this.#order()) yield [this.#text(at, 'address'), this.#rowAt(at)]; }
 
-  /** In whatever order they came. */
+  /** The rows of some kinds. */
+  rowsOf(kinds: ReadonlySet<string>): IndexRow[] {
+    const found: IndexRow[] = [];
+    for (let at = 0; at < this.#ids.length; at++) if (kinds.has(this.#kindAt(at)) && !this.#replaced.has(at)) found.push(this.#rowAt(at));
+    return found;
+  }
+
+  /** In whatever order they came; what lies in them and can be meant comes last. */
   *addresses(): Generator<Address> {
     for (let at = 0; at < this.#ids.length; at++) if (!this.#replaced.has(at)) yield this.#text(at, 'address');
+    yield* this.#belongingAt.keys();
   }
 
   /** Everything that values are resolved with, as text: who has which id and which paths. */
   *resolvable(): Generator<string> {
     for (const [name, word] of this.definitions) yield `${name} ${word}`;
     for (let at = 0; at < this.#ids.length; at++) if (!this.#replaced.has(at)) yield `${this.#text(at, 'address')} ${this.#idAt(at)} ${this.#text(at, 'urls')}`;
+    for (const [address, id] of this.#belongingAt) yield `${address} ${id}`;
   }
 
   /** In code-unit order. */
@@ -205,7 +227,7 @@ export class SiteIndex {
   byId(kinds: readonly string[], id: LocalId, fits?: (address: Address) => boolean): Address | undefined {
     for (const kind of kinds) {
       const at = this.#byId.get(kind)?.find(hashOfId(id), (one) => this.#idAt(one) === id);
-      const address = at === undefined ? undefined : this.#text(at, 'address');
+      const address = at === undefined ? this.#belongingIds.get(kind)?.get(id) : this.#text(at, 'address');
       if (address !== undefined && fits?.(address) !== false) return address;
     }
     return undefined;
@@ -241,7 +263,7 @@ export class SiteIndex {
   }
 
   etagOf(address: Address): string | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#text(at, 'etag'); }
-  idOf(address: Address): LocalId | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#idAt(at); }
+  idOf(address: Address): LocalId | undefined { const at = this.#find(address); return at === undefined ? this.#belongingAt.get(address) : this.#idAt(at); }
   nameOf(address: Address): string | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#nameAt(at); }
 
   pathOf(address: Address, variant: string): string | undefined {

@@ -1,4 +1,5 @@
 import type { Address } from '../core/address.ts';
+import { holderOf, holders } from '../core/belongings.ts';
 import { byCodeUnit } from '../core/json.ts';
 import { coveredRow } from './cover.ts';
 import { companions, holdsFiles, type Chosen } from './select.ts';
@@ -13,6 +14,7 @@ export type Along = readonly { readonly address: Address; readonly for: Address 
  */
 export async function bringAlong(source: Source, chosen: Omit<Chosen, 'size'>, { noMedia = false, isThere = () => false }: { noMedia?: boolean; isThere?: (address: Address) => boolean }): Promise<Along> {
   const listed = source.listed();
+  const among = holders(source.kinds);
   const brought = new Map<Address, Address>();
   let frontier = new Set(chosen.keys());
   while (frontier.size > 0) {
@@ -20,7 +22,7 @@ export async function bringAlong(source: Source, chosen: Omit<Chosen, 'size'>, {
     for await (const row of source.rows(frontier)) {
       const covered = await coveredRow(source, row, chosen.get(row.address) ?? 'all');
       const together = covered.covers === 'all' ? companions(source, row.address, row.kind).there : [];
-      for (const to of [...covered.references.map((one) => one.to).filter((one) => !isThere(one)), ...together]) {
+      for (const to of [...covered.references.map((one) => one.to).filter((one) => !isThere(one)).map((one) => holderOf(one, among) ?? one), ...together]) {
         const there = listed.get(to);
         if (!there || chosen.has(to) || brought.has(to) || (noMedia && holdsFiles(source.kinds, there.kind))) continue;
         brought.set(to, row.address);

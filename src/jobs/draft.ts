@@ -1,4 +1,5 @@
 import { placeOf, type Address } from '../core/address.ts';
+import { holderOf, holders } from '../core/belongings.ts';
 import { isFirm, isGuard } from '../core/coverage.ts';
 import type { Kind, Kinds } from '../core/kind.ts';
 import { checkRequirements, RequirementList } from '../core/requirements.ts';
@@ -176,6 +177,7 @@ export class Draft {
 
   async finish(leftOut: readonly LeftOut[]): Promise<Pick<Plan, 'route' | 'rows' | 'counts' | 'leftOut' | 'adjusted' | 'kept' | 'merged' | 'same' | 'seenAtOnce' | 'decisions' | 'notCompared' | 'fingerprints'>> {
     await this.#bringBack();
+    this.#seeInside();
     let files = await this.#files();
     if (this.#planned.length > 0 && !this.#target.facts.rights.includes('write')) this.#blocks.push({ block: 'read-only' });
     const unmet = checkRequirements(this.#requirements.list(), this.#target.facts, this.#target.kinds);
@@ -207,6 +209,12 @@ export class Draft {
         if (this.#questions.comesAgain(to)) { this.#gone.delete(to); await this.#plan(gone.finding, gone.row); } else this.#blocks.push({ block: 'missing', item, at: '', to, near: [] });
       }
     }
+  }
+
+  /** What is meant inside an item that does not come must lie in what the target has of it. */
+  #seeInside(): void {
+    const comes = new Set(this.#planned.map((one) => one.address));
+    for (const { address: item, inside } of this.#planned) for (const { to, holder } of inside) if (!comes.has(holder) && !this.#target.index.has(to)) this.#blocks.push({ block: 'missing', item, at: '', to, near: [] });
   }
 
   /** Where nothing but a name says what belongs to an extension, some of it may belong to one that the target has not. */
@@ -246,10 +254,12 @@ export class Draft {
 }
 
 /** What must exist before an item: all that it refers to by id or name, and of the links in its texts those to what travels itself. */
-export function needsOf(row: SourceRow, listed: Pick<Listing, 'has'>, kinds: Kinds): Pick<Planned, 'needs' | 'firm'> {
+export function needsOf(row: SourceRow, listed: Pick<Listing, 'has'>, kinds: Kinds): Pick<Planned, 'needs' | 'firm' | 'inside'> {
+  const among = holders(kinds);
+  const inside = row.references.flatMap(({ to }) => { const holder = holderOf(to, among); return holder === undefined ? [] : [{ to, holder }]; });
   const needed = row.references.filter((reference) => reference.strong || listed.has(reference.to));
   const kind = kinds.get(row.kind);
-  return { needs: needed.map(({ to }) => to), firm: needed.flatMap(({ at, to }) => (kind && isFirm(kind, at) ? [to] : [])) };
+  return { inside, needs: [...needed.map(({ to }) => to), ...inside.map(({ holder }) => holder)].filter((one) => one !== row.address), firm: needed.flatMap(({ at, to }) => (kind && isFirm(kind, at) ? [to] : [])) };
 }
 
 function etagOf(target: SiteSource, address: Address): { etag?: string } {

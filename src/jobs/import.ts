@@ -61,6 +61,7 @@ export async function importPlan(workspace: Workspace, plan: Plan): Promise<Impo
     const writer = new Writer(workspace, plan, run);
     await writer.uploads();
     await writer.items(steps);
+    await target.learnBelongings(new Set(steps.map((step) => step.item)));
     await writer.completions();
     await target.connector.renewCaches();
     back = await readBack(workspace, plan, run);

@@ -1,4 +1,5 @@
 import { parseAddress, type Address } from '../core/address.ts';
+import { holderOf, holders, inHolder } from '../core/belongings.ts';
 import { adjust, type Adjustments } from '../core/adjust.ts';
 import { convert, converterFor } from '../core/convert.ts';
 import { overlay } from '../core/compare.ts';
@@ -84,6 +85,8 @@ export class Passage {
   readonly #nearest = new Map<Address, readonly Address[]>();
   readonly #host: string;
   readonly #places: FilePlaces;
+  /** Kinds in whose items there are things that others mean. */
+  readonly #holders: readonly Kind[];
   /** Cleaned files by digest. */
   readonly cleaned = new Map<string, { type: string; bytes: Buffer }>();
 
@@ -92,6 +95,7 @@ export class Passage {
     this.#target = target;
     this.#wishes = wishes;
     this.#selection = selection;
+    this.#holders = holders(source.kinds);
     this.#users = new Set([...source.kinds.values()].flatMap((kind) => kind.references.filter((rule) => rule.otherwise === 'user').flatMap((rule) => rule.kinds)));
     this.#renamed = Object.keys(wishes.as ?? {}).length === 0 ? undefined : new Map([...selection.chosen.keys()].map((address) => [this.addressOf(address), address]));
     this.#keeps = (wishes.keep ?? []).map(parseSelector);
@@ -289,7 +293,7 @@ export class Passage {
   }
 
   /** True where the target has it, or gets it. */
-  #known(address: Address): boolean { return this.#target.facts.abilities.portable === true || this.#target.index.has(address) || this.arrives(address); }
+  #known(address: Address): boolean { return this.#target.facts.abilities.portable === true || this.#target.index.has(address) || this.arrives(holderOf(address, this.#holders) ?? address); }
 
   /** Who stands in for a person that the target does not have. */
   #user(address: Address): Address | undefined {
@@ -315,6 +319,8 @@ export class Passage {
   #matched(address: Address): Address {
     const byHand = getOwn(this.#wishes.matches, address);
     if (byHand !== undefined) return byHand;
+    const holder = holderOf(address, this.#holders);
+    if (holder !== undefined) return inHolder(address, this.#selection.chosen.has(holder) ? this.addressOf(holder) : holder);
     return this.#selection.chosen.has(address) ? this.addressOf(address) : this.#person(address) ?? address;
   }
 

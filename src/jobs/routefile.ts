@@ -135,7 +135,7 @@ function narrow(plan: Plan, kept: ReadonlySet<string>, fresh: ReadonlyMap<string
     const row = plan.rows.get(step.item);
     return {
       address: step.item, kind: step.kind, title: step.title, covers: step.covers, rank: plan.source.kinds.get(step.kind)?.description.rank ?? 50, action: step.do,
-      ...(row ? needsOf(row, listed, plan.target.kinds) : { needs: [], firm: [] }), files: row?.files ?? [], fingerprint: step.fingerprint, ...(step.etag === undefined ? {} : { etag: step.etag }), ...(step.status === undefined ? {} : { status: step.status }),
+      ...(row ? needsOf(row, listed, plan.target.kinds) : { needs: [], firm: [], inside: [] }), files: row?.files ?? [], fingerprint: step.fingerprint, ...(step.etag === undefined ? {} : { etag: step.etag }), ...(step.status === undefined ? {} : { status: step.status }),
     };
   });
   const used = new Set(items.flatMap((item) => item.files));

@@ -69,7 +69,7 @@ describe('order', () => {
 });
 
 describe('steps', () => {
-  const item = (address: string, needs: string[], action: 'create' | 'update' = 'create', rank = 1): Planned => ({ address, kind: 'x/y', title: address, covers: 'all', rank, action, needs, firm: [], files: [], fingerprint: '0' });
+  const item = (address: string, needs: string[], action: 'create' | 'update' = 'create', rank = 1): Planned => ({ address, kind: 'x/y', title: address, covers: 'all', rank, action, needs, firm: [], inside: [], files: [], fingerprint: '0' });
 
   test('only creations force an order; each step says which later ones use it', () => {
     const steps = planSteps([item('listing:b', ['format:a']), item('format:a', ['media:m']), item('media:m', [], 'update', 9)], []);

@@ -1,4 +1,5 @@
 import { parseAddress, type Address } from '../../core/address.ts';
+import { belongingsOf, holders } from '../../core/belongings.ts';
 import { sha256, sha256Of } from '../../core/canonical.ts';
 import type { Facts } from '../../core/facts.ts';
 import { itemText, type PortableItem } from '../../core/item.ts';
@@ -70,7 +71,23 @@ export class SiteSource implements Source {
     const kinds = compileKinds(kindList, connector.name);
     const keys = part?.(facts.site.id);
     const index = await readIndex(connector, facts, kinds, keys);
-    return new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), ledger, part: keys !== undefined });
+    const site = new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), ledger, part: keys !== undefined });
+    // Nothing is made portable of a site that is opened in part, and what is portable means nothing by ids.
+    if (!site.part && facts.abilities.portable !== true) await site.learnBelongings();
+    return site;
+  }
+
+  /** Reads what lies in items and can be meant by ids of its own: in all of them, or in those that were written. */
+  async learnBelongings(written?: ReadonlySet<Address>): Promise<void> {
+    const kinds = new Set(holders(this.kinds).map((kind) => kind.id));
+    if (kinds.size === 0) return;
+    const keys = this.index.rowsOf(kinds).filter((row) => written?.has(this.index.addressOf(row)) !== false);
+    if (keys.length === 0) return;
+    for await (const item of this.connector.read(keys)) {
+      const kind = this.kinds.get(item.kind);
+      if (kind && !item.unavailable) this.index.setBelongings(this.index.addressOf(item), belongingsOf(kind, item.name, this.#exporter.separated(kind, item.value, item.name).whole));
+    }
+    this.#digested = undefined;
   }
 
   /** What was carried may have brought definitions, or changed some. */
