@@ -1,4 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
+import { belongingsOf, holderOf, holders, inHolder } from '../../src/core/belongings.ts';
 import { compileKind, KindDescription, type KindInput } from '../../src/core/kind.ts';
 import { SiteIndex } from '../../src/core/siteindex.ts';
 import { Importer } from '../../src/core/translate/local.ts';
@@ -36,6 +37,30 @@ describe('local ids of belongings', () => {
     const keyed = kindOf({ belongings: [{ path: '$.entries[*]', id: 'id' }], keyed: [{ path: '$.entries', key: 'key' }] });
     const target = { entries: [{ id: 71, key: 'b', label: 'Same' }, { id: 72, key: 'c', label: 'Other' }] };
     expect(carried(keyed, { entries: [{ id: 1, key: 'a', label: 'Same' }, { id: 2, key: 'b', label: 'New' }] }, target)).toEqual({ entries: [{ key: 'a', label: 'Same' }, { id: 71, key: 'b', label: 'New' }] });
+  });
+});
+
+describe('what others mean of an item', () => {
+  const menu = kindOf({ belongings: [{ path: '$..entries[*]', id: 'id', known: 'entry', by: ['$.title', '$.page'] }], references: [{ path: '$..page', to: 'page' }, { path: '$..*', to: 'entry', loose: true, named: ['next', 'id'] }] });
+  const value = { next: 11, entries: [{ id: 11, title: 'Go <b>Aboard</b>!', next: 13, entries: [{ id: 12, title: 'go aboard', page: 4 }] }, { id: 13, page: 4 }, { id: '14', title: 'Go aboard 2' }, { id: 15, title: '…' }, { title: 'No id' }] };
+
+  test('each is called after the first place that says something, and no two alike', () => {
+    const site = index(menu, undefined, { fares: 4 });
+    const found = belongingsOf(menu, 'top', new Exporter(site).separated(menu, value).whole);
+    expect(found.map(({ address, id }) => `${address} ${id}`)).toEqual(['entry:top/go-aboard 11', 'entry:top/fares 13', 'entry:top/go-aboard-2 14', 'entry:top/entry 15', 'entry:top/go-aboard-3 12']);
+    expect([holderOf('entry:top/fares', holders(site.kinds)), inHolder('entry:top/fares', 'menu:foot/main')]).toEqual(['menu:top', 'entry:foot/main/fares']);
+    expect([holderOf('page:fares', holders(site.kinds)), holderOf('entry:fares', holders(site.kinds)), holderOf('entry:top/fares', [])]).toEqual([undefined, undefined, undefined]);
+  });
+
+  test('is found by its id, and its own id is no reference to itself; what is no longer there is forgotten', () => {
+    const site = index(menu, undefined, { fares: 4 });
+    const opened = (): unknown => new Exporter(site).separated(menu, value).whole;
+    site.setBelongings('menu:top', belongingsOf(menu, 'top', opened() as never));
+    expect(belongingsOf(menu, 'top', opened() as never)).toHaveLength(5);
+    expect(JSON.parse(new Exporter(site).portable(menu, value).text)).toMatchObject({ next: { '@ref': 'entry:top/go-aboard' }, entries: [{ next: { '@ref': 'entry:top/fares' } }, {}, {}, {}, {}] });
+    expect([site.has('entry:top/fares'), site.idOf('entry:top/fares'), [...site.addresses()].length]).toEqual([true, 13, 6]);
+    site.setBelongings('menu:top', []);
+    expect([site.has('entry:top/fares'), JSON.parse(new Exporter(site).portable(menu, value).text)]).toMatchObject([false, { next: 11 }]);
   });
 });
 

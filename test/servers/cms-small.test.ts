@@ -8,15 +8,18 @@ import { hasMariaDb } from '../helpers/servers.ts';
 
   beforeAll(async () => {
     await pair.start(true);
-    for (const site of [pair.dev, pair.live]) site.fill('gangway.php');
+    for (const site of [pair.dev, pair.live]) for (const script of ['gangway.php', 'gantry.php']) site.fill(script);
   }, 120_000);
   afterAll(() => pair.stop());
 
   test('ids as small as its first ones mean the same on the other site, and small numbers stay what they are', async () => {
     const was = pair.dump();
-    const ran = await run('import', 'dev', 'live', '--yes', '--json');
+    const ran = await run('import', 'dev', 'live', '--yes', '--decide', 'source', '--json');
     expect([ran.err, (JSON.parse(ran.out) as { unequal: object[] }).unequal]).toEqual(['', []]);
     expect(JSON.parse(pair.live.show('gangway-seen.php'))).toEqual(JSON.parse(pair.dev.show('gangway-seen.php')));
+    expect(JSON.parse(pair.live.show('gantry-seen.php'))).toEqual(JSON.parse(pair.dev.show('gantry-seen.php')));
+    expect(pair.live.php("echo key(get_option('gantry_widget_rules'));")).not.toBe(pair.dev.php("echo key(get_option('gantry_widget_rules'));"));
+    expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
     expect(pair.live.php("echo get_option('gw_page');")).not.toBe(pair.dev.php("echo get_option('gw_page');"));
     expect((await run('undo', 'live', '--yes')).code).toBe(0);
     expect(pair.dump()).toBe(was);
