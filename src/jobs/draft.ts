@@ -259,7 +259,7 @@ export function needsOf(row: SourceRow, listed: Pick<Listing, 'has'>, kinds: Kin
   const inside = row.references.flatMap(({ to }) => { const holder = holderOf(to, among); return holder === undefined ? [] : [{ to, holder }]; });
   const needed = row.references.filter((reference) => reference.strong || listed.has(reference.to));
   const kind = kinds.get(row.kind);
-  return { inside, needs: [...needed.map(({ to }) => to), ...inside.map(({ holder }) => holder)].filter((one) => one !== row.address), firm: needed.flatMap(({ at, to }) => (kind && isFirm(kind, at) ? [to] : [])) };
+  return { inside, needs: [...needed.map(({ to }) => to), ...inside.map(({ holder }) => holder).filter((one) => one !== row.address)], firm: needed.flatMap(({ at, to }) => (kind && isFirm(kind, at) ? [to] : [])) };
 }
 
 function etagOf(target: SiteSource, address: Address): { etag?: string } {

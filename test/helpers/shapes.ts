@@ -257,4 +257,27 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
       option('hb_quiz_settings', { default_quiz: id('hb_quizzes/knots'), results_amount: '60' }), content('hb_note/lounge', all('[hb_quiz id="', id('hb_quizzes/knots'), '"]')),
     ],
   }),
+  'forms whose fields are meant by their ids, alone and in lists, and prices with an icon each': extension({
+    tables: {
+      hb_forms: `id ${KEY}, form_key varchar(60) not null unique, name varchar(190) not null, setup longtext`, hb_fields: `id ${KEY}, form_id bigint not null, field_key varchar(60) not null, label varchar(190) not null default '', place int not null default 0, setup longtext`,
+      hb_tiers: `id ${KEY}, tier varchar(90) not null, icon_id bigint unsigned`,
+    },
+    filled: [
+      table('hb_forms', ['id', 'form_key'], { contact: { name: 'Contact', setup: php({ email_field: text('hb_fields/mail'), title_field: id('hb_fields/reason'), submit: 'Send', max_fields: 2, layout: [[id('hb_fields/mail'), id('hb_fields/reason')], [id('hb_fields/other')]], widths: by(['hb_fields/mail', 60], ['hb_fields/reason', 40], ['hb_fields/other', 100]) }) } }),
+      table('hb_fields', ['id', 'field_key'], {
+        mail: { form_id: text('hb_forms/contact'), label: 'Mail', place: '1', setup: json({ required: 1, max: 2 }) }, reason: { form_id: text('hb_forms/contact'), label: 'Reason', place: '2', setup: json({ required: 0 }) },
+        other: { form_id: text('hb_forms/contact'), label: 'Other', place: '3', setup: json({ show: [{ field: text('hb_fields/reason'), is: 'other' }] }) },
+      }),
+      table('hb_tiers', ['id', 'tier'], { Bunk: { icon_id: text('picture/deck') }, Deck: { icon_id: text('picture/bow') } }),
+    ],
+    places: [option('hb_settings', { default_form: id('hb_forms/contact'), reply_field: id('hb_fields/mail'), tiers: { front: id('hb_tiers/Deck'), side: id('hb_tiers/Bunk') }, rows: 60 })],
+  }),
+  'walks with stops, which nothing but the walk itself means, in a list': extension({
+    tables: { hb_walks: `id ${KEY}, walk_key varchar(60) not null unique, name varchar(190) not null, plan longtext`, hb_walk_bits: `id ${KEY}, walk_id bigint unsigned not null, heading varchar(190) not null, said longtext` },
+    filled: [
+      table('hb_walks', ['id', 'walk_key'], { pier: { name: 'Pier', plan: json({ order: [id('hb_walk_bits/Lamp'), id('hb_walk_bits/Steps'), id('hb_walk_bits/Bell')], minutes: 60 }) } }),
+      table('hb_walk_bits', ['id', 'heading'], { Bell: { walk_id: text('hb_walks/pier'), said: 'x' }, Lamp: { walk_id: text('hb_walks/pier'), said: 'y' }, Steps: { walk_id: text('hb_walks/pier'), said: 'z' } }),
+    ],
+    places: [option('hb_walk_settings', { default_walk: id('hb_walks/pier'), seconds: 60 })],
+  }),
 };

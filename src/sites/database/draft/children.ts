@@ -1,7 +1,7 @@
 import { cellText, type Row } from '../cells.ts';
-import type { Column } from '../engine.ts';
+import type { Column, Table } from '../engine.ts';
 import { isOrder, isTime, made } from './columns.ts';
-import type { TableGuess } from './guess.ts';
+import { isText, type TableGuess } from './guess.ts';
 import type { Leaf } from './leaves.ts';
 import { leavesIn, packingsAt, packingsOf } from './packings.ts';
 import type { DraftPlan } from './plan.ts';
@@ -41,14 +41,22 @@ function listText(plan: DraftPlan, key: string, { one, member, by, where, parent
   return `{ list: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: { ${by}: ${key} }, order: [${[...(order === undefined ? [] : [order]), ...id].join(', ')}], id: ${id.length === 1 ? id[0] ?? '' : `[${id.join(', ')}]`}, value: ${pairs(Object.fromEntries(columns.filter(({ name }) => name !== order).map(({ name }) => [name, name])))}${parent === undefined ? '' : `, tree: { parent: ${parent}, member: ${member} }`}${create === undefined ? '' : `, ${create}`} } }`;
 }
 
-/** What a kind says of the rows that belong to its own. */
-export function belongingLines(children: readonly Child[]): string[] {
+/** What a kind says of the rows that belong to its own. `knownAs`: the word by which its values mean single ones of a table. */
+export function belongingLines(children: readonly Child[], knownAs: (table: Table) => string | undefined = () => undefined): string[] {
   // Child rows with one word that tells them apart are known by it.
   const keyed = children.filter(({ one, id }) => one.table.key.length > 1 && id.length === 1).map(({ member, id }) => `{ path: $.${member}, key: ${id[0] ?? ''} }`);
   return [
-    ...(children.length > 0 ? [`    belongings: [${children.map((child) => `{ path: '${inList(child)}', id: id }`).join(', ')}]`] : []),
+    ...(children.length > 0 ? [`    belongings: [${children.map((child) => `{ path: '${inList(child)}', id: id${known(child, knownAs(child.one.table))} }`).join(', ')}]`] : []),
     ...(keyed.length === 0 ? [] : [`    keyed: [${keyed.join(', ')}]`]),
   ];
+}
+
+/** Told apart by their titles, or else by whatever words they have. */
+function known({ one: { guess }, columns }: Child, as: string | undefined): string {
+  if (as === undefined) return '';
+  const title = guess.is === 'records' ? guess.title ?? guess.name : undefined;
+  const by = [...(title === undefined ? [] : [title]), ...columns.filter((column) => column.name !== title && isText(column)).map(({ name }) => name)];
+  return `, known: ${as}, by: [${by.map((name) => quotedPath(`$.${name}`)).join(', ')}]`;
 }
 
 export function codecsBelow(plan: DraftPlan, named: readonly Named[], children: readonly Child[]): string[] {

@@ -23,8 +23,9 @@ const [CODE, ARGUMENT, ATTRIBUTE, DATA, COMMENT] = [/\[([a-z][\w-]*)(\s[^\]]*)\]
 export const [SAYING, HOLDING] = [['type', 'param', 'kind', 'object_type'], ['value', 'values', 'id', 'ids', 'item', 'items']] as const;
 
 /** Speaks a name of how many or how much, and not of an id? */
-export function couldBeMeasure(name: string): boolean { return (isMeasure(name) || SWITCHES.test(uncamelled(name))) && !/(^|_)ids?$/.test(uncamelled(name)); }
-/** How names of what is on or off begin. */
+export function couldBeMeasure(name: string): boolean { return (isMeasure(name) || isSwitch(name)) && !/(^|_)ids?$/.test(uncamelled(name)); }
+/** Speaks a name of something that is on or off? */
+export function isSwitch(name: string): boolean { return SWITCHES.test(uncamelled(name)); }
 const SWITCHES = /^_?(?:require|enable|disable|allow|use|has|is|can|with|without|force|send|notify)[sd]?_/;
 
 /** Does any value mean rows of a table by their ids? Then they are something by themselves. */
@@ -73,8 +74,11 @@ function inMaps(node: Node, called: string): Mention[] {
     const each = members.flatMap(([, child]): Mention[] => { const value = unwrap(child); return typeof value === 'number' || typeof value === 'string' ? [{ called, id: String(value), form: 'each' }] : []; });
     return [...names.map((id): Mention => ({ called, id, form: 'keys' })), ...each, ...below];
   }
+  // One for each of something that is said by a word, under a name for several.
+  const values = members.map(([, child]) => unwrap(child)).map((value) => (typeof value === 'number' || typeof value === 'string' ? String(value) : ''));
+  const eachWord = singularOf(called) !== called && values.every((value) => /^[1-9]\d*$/.test(value)) ? values.map((id): Mention => ({ called, id, form: 'each' })) : [];
   const ended = names.flatMap((name): Mention[] => { const [, word = '', id] = /^([a-z]\w*?)[_-]([1-9]\d*)$/i.exec(name) ?? []; return id === undefined ? [] : [{ called: word, id, form: 'member' }]; });
-  return [...ended, ...besideSort(members), ...below];
+  return [...ended, ...eachWord, ...besideSort(members), ...below];
 }
 
 function besideSort(members: readonly (readonly [string | number, Node])[]): Mention[] {

@@ -2,7 +2,7 @@ import { uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import { orderOf } from './columns.ts';
 import { saysName, type Guess, type TableGuess } from './guess.ts';
-import { isNameOf, isRowOf } from './points.ts';
+import { isNameOf, isRowOf, MEDIA_WORD } from './points.ts';
 import { distinct, isFilled, isMade } from './samples.ts';
 
 type Records = TableGuess & { readonly guess: Extract<Guess, { is: 'records' }> };
@@ -58,10 +58,13 @@ function isWithin(named: Named): boolean { return WITHIN.test(uncamelled(named.o
 function canBeAlone({ one: { table: { columns }, guess: { name = '' } } }: Named, column: string): boolean { return columns.get(column)?.nullable === true && columns.get(name)?.nullable === false; }
 /** Does a column say to which row its own belongs, and not, as "thanks_page" or "default_page_id" do, what else it means? */
 function isHolder(column: string, to = ''): boolean {
-  const stem = uncamelled(column).replace(/^id_|_?id$/g, '');
-  const isCalledLikeIt = isRowOf(stem, to) || isNameOf(stem, uncamelled(to));
-  return isCalledLikeIt || /parent/.test(stem) || (/id$/i.test(column) && !isRowOf(stem.replace(/^.*_/, ''), to));
+  const stem = stemOf(column);
+  return isCalledLike(stem, to) || /parent/.test(stem) || (/id$/i.test(column) && !isRowOf(stem.replace(/^.*_/, ''), to));
 }
+function stemOf(column: string): string { return uncamelled(column).replace(/^id_|_?id$/g, ''); }
+function isCalledLike(stem: string, to: string): boolean { return isRowOf(stem, to) || isNameOf(stem, uncamelled(to)); }
+/** A picture that a row shows, as its icon, is nothing that it belongs to. */
+function isShown(column: string, to = ''): boolean { const stem = stemOf(column); return MEDIA_WORD.test(stem.replace(/^.*_/, '')) && !isCalledLike(stem, to); }
 const WITHIN = /(^|_)(?:key|name|code|ident\w*|alias|ref)$/i;
 
 /** By the title that lies in another row. */
@@ -100,7 +103,7 @@ function uniqueParts(named: Named): Part[] | undefined {
 }
 
 /** The columns by which every row belongs to another one. */
-function pointing({ one, rows, points }: Named): string[] { return [...points.keys()].filter((column) => column !== one.guess.parent && isFilled(rows, column)); }
+function pointing({ one, rows, points }: Named): string[] { return [...points.keys()].filter((column) => column !== one.guess.parent && isFilled(rows, column) && !isShown(column, points.get(column))); }
 
 /** The fewest words that tell all rows apart, with the name where there is one; else what a row belongs to comes first. */
 function partsOf(named: Named): Part[] | undefined {
@@ -128,7 +131,7 @@ function placeIn({ one: { table } }: Named): Part | undefined { const order = or
 function partOf({ one: { table, guess }, rows, points, all, alias }: Named, column: string): Part | undefined {
   if (column === guess.parent || column === guess.name || column === guess.type || table.key.includes(column) || !isFilled(rows, column)) return undefined;
   const to = points.get(column);
-  if (to !== undefined) return partThere(all.find((one) => one.table.name === to), column, alias(to));
+  if (to !== undefined) return isShown(column, to) ? undefined : partThere(all.find((one) => one.table.name === to), column, alias(to));
   const isWord = table.columns.get(column)?.storage === 'text' && rows.every((row) => /^[\p{L}\p{N}_.:-]{1,60}$/u.test(cellText(row[column])));
   return isWord && !isMade(rows, column) ? { column, template: `{${column}}` } : undefined;
 }

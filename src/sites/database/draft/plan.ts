@@ -10,7 +10,7 @@ import type { Guess, TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
 import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, saysHowMany, type KnownTables } from './points.ts';
-import { isMentioned } from './mentions.ts';
+import { isMentioned, isSwitch } from './mentions.ts';
 import { namingOf, type Naming } from './naming.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
@@ -222,9 +222,11 @@ export class DraftPlan {
 
   /** Places with a whole number that is an id of a table of records, and a name that says so; each once, and no more of them than can be looked at. */
   referencesIn(leaves: readonly Leaf[], around: Around = {}): string[] {
-    const found = leaves.flatMap((leaf) => { const kind = this.kindAt(leaf, around); return kind === undefined ? [] : [{ path: `${leaf[0]}${step(leaf[1])}`, kind }]; });
-    return [...groupBy(found, ({ path }) => path)].slice(0, MOST_REFERENCES).map(([path, same]) => {
-      const kinds = [...new Set(same.map(({ kind }) => kind))];
+    const found = [...groupBy(leaves, ([path, last]) => `${path}${step(last)}`)].flatMap(([path, same]) => {
+      const kinds = new Set(same.flatMap((leaf) => this.kindAt(leaf, around) ?? []));
+      return kinds.size > 0 ? [{ path, kinds: [...kinds] }] : this.#ownAt(same, around).map((kind) => ({ path, kinds: [kind] }));
+    });
+    return found.slice(0, MOST_REFERENCES).map(({ path, kinds }) => {
       // Where the layout guesses as well, a number that is no id is nobody's mistake.
       return `{ path: "${path}", ${this.like === undefined ? '' : 'loose: true, '}to: ${kinds.length === 1 ? kinds[0] ?? '' : `[${kinds.join(', ')}]`} }`;
     });
@@ -243,6 +245,17 @@ export class DraftPlan {
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
     return one && (!small || isNameOf(called, this.alias(one.table.name)) || (family !== undefined && this.#isOwnWord(called, one.table.name, family))) ? this.#kindOfRow(one, text) : undefined;
+  }
+
+  /** The kind of the extension's own whose ids seem to stand at a place, however small: all are its ids, and the name ends like that of its table. */
+  #ownAt(leaves: readonly Leaf[], { family }: Around): string[] {
+    const ids = leaves.map(([, , text]) => text).filter((text) => !/^0?$/.test(text));
+    const called = leaves[0]?.[1] ?? '';
+    if (family === undefined || ids.length === 0 || saysHowMany(called) || isSwitch(called)) return [];
+    const one = this.#withId(ids[0] ?? '', ({ table }) => familyOf(this.alias(table.name)) === family && likeName(called, table));
+    if (!one || !ids.every((id) => this.#withId(id, (other) => other === one))) return [];
+    const kind = this.#kindOfRow(one, ids[0] ?? '');
+    return kind === undefined ? [] : [kind];
   }
 
   /** Is a table called so, but for what all tables of an extension begin with? */

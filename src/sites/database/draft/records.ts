@@ -6,6 +6,7 @@ import { statusOf } from './guess.ts';
 import { flags, type Leaf } from './leaves.ts';
 import type { Naming } from './naming.ts';
 import { leavesIn, packingsOf, wordsAt } from './packings.ts';
+import { ownLists, type OwnList } from './ownlists.ts';
 import { is, type DraftPlan, type Of } from './plan.ts';
 import { distinct, isMade } from './samples.ts';
 import { pairs, quotedPath, slug, word } from './words.ts';
@@ -30,6 +31,7 @@ class RecordKind {
   readonly #fields: readonly Named[];
   readonly #children: readonly Child[];
   readonly #links: readonly Link[];
+  readonly #listed: readonly OwnList[];
 
   constructor(plan: DraftPlan, one: Of<'records'>, type: string | undefined) {
     this.#plan = plan;
@@ -40,6 +42,7 @@ class RecordKind {
     this.#fields = this.#ownFields();
     this.#children = this.#ownChildren();
     this.#links = this.#ownLinks();
+    this.#listed = ownLists({ rows: this.#rows, columns: this.#columns, key: this.#key }, one.table.name, plan.all);
   }
 
   get #key(): string { return this.#one.table.key[0] ?? 'id'; }
@@ -104,7 +107,7 @@ class RecordKind {
       `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? (naming.labels === undefined ? [] : ["      title: '{label}'"]) : [`      title: '{${guess.title}}'`]),
       ...(status ? [`      status: { column: ${status.column}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${status.column} }`] : []),
       ...(created === undefined ? [] : [`      created: ${created}`]), ...(naming.tree === undefined ? [] : [`      parent: ${naming.tree.parent}`, `      segment: '${naming.tree.segment}'`]), ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
-      ...belongingLines(this.#children),
+      ...belongingLines(this.#children, (table) => (this.#listed.some(({ of }) => of.table === table) ? this.#plan.kindsIn(table.name) : undefined)),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
       ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#children.flatMap(inChild)]),
     ];
@@ -147,8 +150,14 @@ class RecordKind {
     return [...ownIds(this.#columns, this.#rows, this.#key, '$'), ...this.#children.flatMap(ownerIds)].map((path) => `{ path: ${quotedPath(path)}, loose: true, to: ${kind} }`);
   }
 
+  /** Where its rows list what belongs to them: items of their own, or what lies in these. */
+  #lists(): string[] {
+    return this.#listed.flatMap(({ path, of: { table }, keys }) => (this.#children.some(({ one }) => one.table === table) || this.#plan.isDescribed(table.name) ? [`{ path: ${quotedPath(path)}, ${keys ? 'in: keys, ' : ''}loose: true, to: ${this.#plan.kindsIn(table.name)} }`] : []));
+  }
+
   #references(): string[] {
     return [
+      ...this.#lists(),
       ...this.#itself(),
       ...pointing(this.#plan, this.#columns, { points: this.#points, pairs: this.#type === undefined ? this.#one.pairs : [], samples: this.#rows }, '$'), ...referencesBelow(this.#plan, this.#children),
       ...this.#links.map(({ member, to }) => this.#plan.reference(`$.${member}[*]`, to)),
