@@ -1,4 +1,4 @@
-import { writeFileSync } from 'node:fs';
+import { appendFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, test } from '@jest/globals';
 import { addressed, COUNTED, inEverySort } from '../helpers/databasepair.ts';
@@ -74,6 +74,16 @@ inEverySort('what lies in items and is meant by its own id', (sort, site) => tab
     expect((await run('import', 'whole.pochette', 'live', '--yes', '--decide', 'source')).code).toBe(0);
     expect(buttons()).toMatchObject({ main: button('quay', 'Go Aboard', 1) });
     for (let runs = 0; runs < 2; runs++) expect((await run('undo', 'live', '--yes')).code).toBe(0);
+  });
+
+  test('goes through a folder, where it has no id', async () => {
+    appendFileSync(pair.bench.path('pochette.yaml'), '  repo: { url: folder:configuration }\n');
+    expect((await run('import', 'dev', 'repo', '--yes')).code).toBe(0);
+    expect((await run('show', 'repo', 'setting:buttons')).out).toContain('button:quay/go-aboard-2');
+    expect((await run('compare', 'dev', 'repo')).out).toMatch(/0 new, 0 differ, 3 same/);
+    expect((await run('import', 'repo', 'live', '--yes', '--decide', 'source')).code).toBe(0);
+    expect(buttons()).toMatchObject({ main: button('quay', 'Go Aboard', 1), width: 12 });
+    expect((await run('undo', 'live', '--yes')).code).toBe(0);
   });
 
   test('lies in an item that gets another name, or in one that the target keeps', async () => {
