@@ -13,6 +13,7 @@ import { SiteSource } from './sources/site.ts';
 import { dependsOnValue } from '../core/requirements.ts';
 import { narrowed } from './cover.ts';
 import type { Bases } from './base.ts';
+import { withBelow } from './below.ts';
 import { chooser, type Choice } from './choice.ts';
 import { refuseIdleTakes } from './idletake.ts';
 import { collisionOf, knownRenames, type Collision } from './kinship.ts';
@@ -55,7 +56,7 @@ export async function compare(from: Source, to: Source, choice: Choice, options:
   const all = select(from, choice);
   const given = options.wishes ?? NO_WISHES;
   const renamed = to instanceof SiteSource ? knownRenames(from, to, all.chosen.keys()) : new Map<Address, Address>();
-  const wishes = renamed.size === 0 ? given : { ...given, as: { ...Object.fromEntries(renamed), ...given.as } };
+  const wishes = renamed.size === 0 && given.as === undefined ? given : { ...given, as: await withBelow(from, all.chosen, { ...Object.fromEntries(renamed), ...given.as }) };
   const reused = to instanceof SiteSource ? await reusedMedia(from, to, all, { as: wishes.as ?? {}, closed: options.closed === true }) : new Map<Address, Address>();
   for (const address of [...reused.keys()]) if (wishes.as?.[address] !== undefined || wishes.matches[address] !== undefined) reused.delete(address);
   const selection = ![...reused.keys()].some((address) => all.chosen.has(address)) ? all : { ...all, everything: false, chosen: new Map([...all.chosen].filter(([address]) => !reused.has(address))) };

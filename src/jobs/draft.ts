@@ -9,6 +9,7 @@ import { hostOf, placesNaming } from '../core/translate/named.ts';
 import { readNotation } from '../core/translate/notation.ts';
 import { absentFiles } from './absentfiles.ts';
 import type { Bases } from './base.ts';
+import { isCalledAfter } from './below.ts';
 import type { ItemFinding, ItemStatus } from './compare.ts';
 import { EqualItems } from './equal.ts';
 import type { Answers } from './decisions.ts';
@@ -158,7 +159,8 @@ export class Draft {
   #noteUnmatched(item: Address, row: SourceRow, { at, to, strong, near, picture }: ItemFinding['unmatched'][number]): void {
     if (picture || !strong) { this.#followUp({ followUp: picture ? 'picture-missing' : 'link-missing', item, at, to }); return; }
     // In a tree the name goes on from that of the item above.
-    const naming = this.#isNamedBy(row, at) || item.startsWith(`${to}/`);
+    const kind = this.#source.kinds.get(row.kind);
+    const naming = this.#isNamedBy(row, at) || item.startsWith(`${to}/`) || (kind !== undefined && isFirm(kind, at) && isCalledAfter(item, to));
     const leaves = this.#passage.leaves(to);
     if (leaves && !naming) this.#followUp({ followUp: 'left-empty', item, at, to });
     else this.#blocks.push({ block: 'missing', item, at, to, near, ...(naming ? { naming } : {}) });

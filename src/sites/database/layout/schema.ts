@@ -104,7 +104,7 @@ export const Rows = z.strictObject({
   url: z.union([template, Lookup.omit({ codec: true, path: true }).extend({ words: z.record(z.string(), template).describe('words in that text → what they stand for') })]).optional().describe('path on the site where it can be seen; or where the site itself keeps how these paths are made'),
   parent: column.optional().describe('the column with the id of the row above it in a tree; {path} in name and url is the path through the rows above'),
   segment: template.optional().describe('what a row adds to a {path}'),
-  within: column.optional().describe('only rows above that have the same in this column belong to a {path}'),
+  within: z.union([column, z.strictObject({ column, except: z.array(z.string()) })]).optional().describe('only rows above that have the same in this column belong to a {path}; or all but those with certain words in it'),
   labels: z.record(word, Ids).default({}).describe('words from rows that are tied to it, for name and title'),
   value: z.record(word, Spec).default({}),
   create: create.default({}),
