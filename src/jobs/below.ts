@@ -1,5 +1,7 @@
 import { makeAddress, parseAddress, type Address } from '../core/address.ts';
 import { isFirm } from '../core/coverage.ts';
+import type { Kinds } from '../core/kind.ts';
+import type { SourceRow } from '../core/source.ts';
 import type { Chosen } from './select.ts';
 import type { Source } from './sources/source.ts';
 
@@ -10,11 +12,7 @@ import type { Source } from './sources/source.ts';
 export async function withBelow(source: Source, chosen: Chosen, as: Readonly<Record<Address, Address>>): Promise<Record<Address, Address>> {
   const renamed = new Map(Object.entries(as));
   if (renamed.size === 0) return {};
-  const above = new Map<Address, Address>();
-  for await (const { address, kind, references } of source.rows(new Set(chosen.keys()))) {
-    const described = source.kinds.get(kind);
-    for (const { at, to } of described ? references : []) if (described && isFirm(described, at)) above.set(address, to);
-  }
+  const above = await parentsOf(source, chosen.keys());
   for (let known = 0; known < renamed.size;) {
     known = renamed.size;
     for (const [address, parent] of above) {
@@ -24,6 +22,22 @@ export async function withBelow(source: Source, chosen: Chosen, as: Readonly<Rec
     }
   }
   return Object.fromEntries(renamed);
+}
+
+/** What items lie below and are called after, of those that do. */
+export async function parentsOf(source: Source, addresses: Iterable<Address>): Promise<Map<Address, Address>> {
+  const above = new Map<Address, Address>();
+  for await (const row of source.rows(new Set(addresses))) {
+    const parent = parentOf(row, source.kinds);
+    if (parent !== undefined) above.set(row.address, parent);
+  }
+  return above;
+}
+
+/** The item that one says it cannot be without, and is called after. */
+export function parentOf({ address, kind, references }: Pick<SourceRow, 'address' | 'kind' | 'references'>, kinds: Kinds): Address | undefined {
+  const described = kinds.get(kind);
+  return described && references.find(({ at, to }) => isFirm(described, at) && isCalledAfter(address, to))?.to;
 }
 
 /** Is something called after what it lies below: its name but for the last word ends like the name of that? */

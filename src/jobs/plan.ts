@@ -62,7 +62,7 @@ export async function plan(source: Source, target: SiteSource, choices: Choices,
   const { choice } = choices;
   const first = chooser(choice).everything ? undefined : select(source, choice);
   const isThere = (address: Address): boolean => target.index.has(address);
-  const broughtAlong = choices.alone || !first ? [] : await bringAlong(source, first.chosen, { noMedia: choice.noMedia === true, isThere });
+  const broughtAlong = choices.alone || !first ? [] : await bringAlong(source, first.chosen, { noMedia: choice.noMedia === true, isThere, ...(choices.as ? { as: choices.as } : {}) });
   const answers = choices.answers ?? NO_ANSWERS;
   const brought = new Map(broughtAlong.map((one) => [one.address, one.for]));
   const comes = first?.chosen ?? source.listed();

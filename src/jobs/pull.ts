@@ -3,6 +3,7 @@ import { holderOf, holders } from '../core/belongings.ts';
 import { pluralOf } from '../core/kind.ts';
 import type { Address } from '../core/address.ts';
 import { byCodeUnit } from '../core/json.ts';
+import { parentOf } from './below.ts';
 import { chooser, type Choice } from './choice.ts';
 import { companions, holdsFiles } from './select.ts';
 import type { Source } from './sources/source.ts';
@@ -29,7 +30,10 @@ export async function pickList(source: Source, choice: Choice): Promise<PickList
     const there = listed.get(address);
     return there !== undefined && (choice.noMedia !== true || !holdsFiles(source.kinds, there.kind));
   };
+  const below: [above: Address, address: Address][] = [];
   for await (const row of source.rows()) {
+    const parent = parentOf(row, source.kinds);
+    if (parent !== undefined && carried(row.address)) below.push([parent, row.address]);
     const kind = source.kinds.get(row.kind);
     pulls.set(row.address, [...row.references.map(({ to, at }) => ({ to: holderOf(to, among) ?? to, parts: kind ? partsAt(kind, at) : [] })), ...companions(source, row.address, row.kind).there.map((to) => ({ to, parts: [] }))].filter(({ to }) => to !== row.address && carried(to)));
     if (!kind || !carried(row.address) || wanted.of(row.address, listed.get(row.address) ?? row) === undefined) continue;
@@ -38,6 +42,7 @@ export async function pickList(source: Source, choice: Choice): Promise<PickList
     kinds.set(title, items);
     items.push({ address: row.address, title: row.title, parts: kind.description.parts.map(({ name, title: says, ask }) => ({ name, title: says, ask, together: partsWithNeeds(kind, [name]) })) });
   }
+  for (const [above, to] of below) pulls.get(above)?.push({ to, parts: [] });
   return { kinds: [...kinds].sort(([a], [b]) => byCodeUnit(a, b)).map(([title, items]) => ({ title, items })), pulls };
 }
 

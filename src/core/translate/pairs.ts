@@ -12,7 +12,10 @@ const LONGEST_FIRST = 200;
 /** Names and values of a text that is nothing else. */
 const SAID = /^[\w-]+:[^\s;:]+(?:;[\w-]+:[^\s;:]+)+;?$/;
 
-/** The attributes of short codes, queries without an address, and "name:value;name:value". */
+/** An element with a number in it, or several. */
+const ELEMENT = /<([A-Za-z][\w-]*)>(\d+(?:\s?,\s?\d+)*)(?=<\/\1>)/g;
+
+/** The attributes of short codes, queries without an address, elements of XML that hold a number, and "name:value;name:value". */
 export function pairsIn(text: string): Pairs[] {
   const found: Pairs[] = [];
   if (text.includes('[')) for (const { 0: { length }, 1: called = '', index } of text.matchAll(CODE)) found.push({ called, pairs: argumentsFrom(text, index + length) });
@@ -23,6 +26,7 @@ export function pairsIn(text: string): Pairs[] {
     behind = query ? query.start + query.text.length : endOf(text, index);
     if (query) found.push({ called: '', pairs: split(query.text, query.start, /&(?:amp;)?/g, '=') });
   }
+  if (text.startsWith('<?xml')) for (const { 0: { length }, 1: name = '', 2: value = '', index } of text.matchAll(ELEMENT)) found.push({ called: '', pairs: [{ name: name.replaceAll('-', '_'), value, start: index + length - value.length }] });
   if (text.includes(';') && SAID.test(text)) found.push({ called: '', pairs: split(text, 0, /;/g, ':') });
   return found.filter(({ pairs }) => pairs.length > 0);
 }

@@ -95,13 +95,14 @@ export class TextReader {
   }
 
   #markupSpans(text: string, at: Inside): void {
+    const around: AroundTag = { choice: '', asData: text.startsWith(DATA_DOCUMENT) && !text.includes(DRAWING) };
     for (let sign = text.indexOf('<'); sign >= 0; sign = text.indexOf('<', sign + 1)) {
       if (text.startsWith('<!--', sign)) {
         const end = text.indexOf('-->', sign + 4);
         if (end < 0) break;
         this.#commentSpans(text.slice(sign, end), { ...at, start: sign });
         sign = end;
-      } else this.#tagSpans(text, sign, at);
+      } else this.#tagSpans(text, sign, at, around);
     }
     const { data } = compiled(at.rule);
     if (data && DATA_IN_ENTITIES.test(text)) this.#innerSpans(InnerText.ofMarkup(text), at);
@@ -111,14 +112,14 @@ export class TextReader {
     for (const found of text.matchAll(STYLES)) this.#links.css(found[2] ?? '', found.index + (found[1] ?? '').length, at.into);
   }
 
-  #tagSpans(text: string, sign: number, at: Inside): void {
+  #tagSpans(text: string, sign: number, at: Inside, around: AroundTag): void {
     TAG_NAME.lastIndex = sign;
     if (!TAG_NAME.test(text)) return;
     ATTRIBUTE.lastIndex = TAG_NAME.lastIndex;
     const tag = text.slice(sign + 1, TAG_NAME.lastIndex);
-    const isCustom = tag.includes('-');
+    const isCustom = around.asData || tag.includes('-');
     const pairs: Pair[] = [];
-    let [asks, sent] = [false, ''];
+    let [asks, sent] = [false, tag === 'option' ? around.choice : ''];
     for (let found = ATTRIBUTE.exec(text); found; found = ATTRIBUTE.exec(text)) {
       const [name = '', value] = [found[1], found[2] ?? found[3]];
       if (value === undefined) continue;
@@ -134,6 +135,7 @@ export class TextReader {
       asks ||= at.into.length === before && BEGINS_WITH_DIGIT.test(value);
     }
     if (asks) this.#namedSpans(text, { called: isCustom ? tag : '', pairs }, at);
+    if (tag === 'select') around.choice = sent;
   }
 
   #attributeSpans(name: string, value: string, start: number, at: Inside): void {
@@ -283,6 +285,11 @@ export class TextReader {
     return (word === undefined || isNamed(word, sort, many) || (several === true && isNamed(word, sort, true) && !isMeasure(word))) && (family === undefined || familyOf(nameIn(address)) === family) && (!alike || isAlike(alike.name, alike.many, sort)) && said?.(sort) !== false;
   }
 }
+
+/** `choice`: the name of the element in which options stand; `asData`: the document is data, and no markup for people. */
+interface AroundTag { choice: string; readonly asData: boolean }
+/** How a document of XML begins, and what shows that it is a picture. */
+const [DATA_DOCUMENT, DRAWING] = ['<?xml', '<svg'];
 
 /** A text that is nothing but the path of a file: where a site has such a file, it means that. */
 function isFilePath(text: string): boolean { return FILE_PATH.test(text); }

@@ -1,5 +1,5 @@
 <?php
-// What the CMS has of gantry.php, as JSON: blocks and entries are said by what is in them.
+// What the CMS has of gantry.php, as JSON: blocks of areas and entries of menus are said by what is in them.
 $texts = get_option('widget_text');
 $block = fn ($name) => preg_match('/^text-(\d+)$/', $name, $found) ? $texts[$found[1]]['text'] ?? 'none' : $name;
 $entries = array_column(wp_get_nav_menu_items('Gantry') ?: [], null, 'ID');
