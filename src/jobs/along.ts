@@ -1,4 +1,4 @@
-import { parseAddress, type Address } from '../core/address.ts';
+import { kindWord, parseAddress, type Address } from '../core/address.ts';
 import { holderOf, holders } from '../core/belongings.ts';
 import { byCodeUnit } from '../core/json.ts';
 import { parentsOf } from './below.ts';
@@ -51,9 +51,9 @@ class Lying {
 
   constructor(source: Source, listed: Listing) {
     this.#source = source;
-    const kinds = new Set([...source.kinds.values()].filter((kind) => kind.description.firm.length > 0).map((kind) => kind.id));
-    for (const [address, { kind }] of kinds.size === 0 ? [] : listed) {
-      const word = kinds.has(kind) ? parseAddress(address).name.split('/').at(-2) : undefined;
+    const kinds = new Set([...source.kinds.values()].filter((kind) => kind.description.firm.length > 0).map((kind) => kind.short));
+    for (const address of kinds.size === 0 ? [] : listed.keys()) {
+      const word = kinds.has(kindWord(address)) ? parseAddress(address).name.split('/').at(-2) : undefined;
       if (word !== undefined) this.#byWord.set(word, [...this.#byWord.get(word) ?? [], address]);
     }
   }

@@ -137,9 +137,7 @@ export class Opening {
   /** The names on the way to a value, with that of the item for the member that it names, where a rule asks for it. */
   #called({ rule: { alike }, ofChoice }: Meaning): readonly (string | number)[] {
     if (ofChoice) return this.#way.toSpliced(this.#way.lastIndexOf(CHOSEN), 1);
-    // In a list of them as well; deeper down names of their own say more.
-    const isNamed = alike !== false && this.#way[0] === this.#namedMember && this.#way.slice(1).every((step) => typeof step === 'number');
-    return isNamed ? [this.#item, ...this.#way.slice(1)] : this.#way;
+    return alike !== false && this.#way[0] === this.#namedMember ? [this.#item, ...this.#way.slice(1)] : this.#way;
   }
 
   #here(): Here {

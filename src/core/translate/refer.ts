@@ -115,7 +115,7 @@ export class Referrer {
 
   /** Several ids, in a list, as the names of members, or one for each of something that goes by ids, all of items of one family with what they stand in. `names`: what that is called. */
   areKin(node: Node, { in: where, kin, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kin' | 'kinds' | 'least'>, names: Way): boolean {
-    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : oneForEachId(node, String(names.at(-1)));
+    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : idsInMaps(node, String(names.at(-1)));
     const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => kinshipOf(String(name)) ?? []));
     const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(kinshipOf(nameIn(there)) ?? ''));
     if (families.size === 0 || !ids.every(isKin) || areSizes(String(names.at(-1)))) return false;
@@ -167,12 +167,14 @@ function endsAlike(way: Way, sort: Sort): boolean {
   const at = way.findLastIndex((step) => typeof step === 'string' && !SAYS_NOTHING.has(step) && !/^\d+$/.test(step));
   const [said, above] = [String(way[at] ?? ''), String(way[at - 1] ?? '')];
   const own = typeof way.at(-1) === 'string' && at < way.length - 1 ? said.replace(FOR_EACH, '') : said;
-  return isAlike(own, at < way.length - 1, sort) || ((SIDES.has(own) || FOR_EACH.test(above)) && isAlike(above.replace(FOR_EACH, ''), true, sort));
+  return isAlike(own, at < way.length - 1, sort) || ((SIDES.has(own) || FOR_EACH.test(above) || (typeof way.at(-1) === 'number' && OF_SEVERAL.test(own))) && isAlike(above.replace(FOR_EACH, ''), true, sort));
 }
 /** Names that leave it to the one above to say of what their ids are. */
 export const SAYS_NOTHING: ReadonlySet<string> = new Set([...SAYS_WHICH, 'id', 'ids', 'ID', 'items']);
 /** How the name of a map ends that has one for each of something: "tide_for", "tides_by_place". */
 const FOR_EACH = /(?:^|[_-])(?:for|by|per)(?:[_-].*)?$/;
+/** What a list or a map of several is called, below a name that says of what: "levels: { order, labels }". */
+const OF_SEVERAL = /^(?:order|sequence|sort(?:ing|ed)?|settings|options|data|labels|titles|names|texts|colou?rs|icons|images|prices|limits|rates|fees|roles|visibility|rules|styles|access|enabled|disabled|active|hidden|visible|allowed|all)$/i;
 const SIDES = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous']);
 
 /** The names of the members of a map, where all could be ids: of several, or of one that holds more than a value. */
@@ -182,6 +184,18 @@ function namesLikeIds(node: Node): string[] {
   const names = pairs.map(([name]) => String(name));
   return (pairs.length > 1 || (typeof one === 'object' && one !== null)) && names.every((name) => /^[1-9]\d*$/.test(name)) ? names : [];
 }
+
+/** The values of a map that has one for each of something that goes by ids; or of several maps in one, however they go, where there are some. */
+function idsInMaps(node: Node, called: string): Node[] {
+  const each = oneForEachId(node, called);
+  if (each.length > 0 || typeof node !== 'object' || node === null) return each;
+  const inner = childrenOf(node).map(([name, child]) => [String(name), unwrap(child)] as const);
+  if (inner.length === 0 || !inner.every(([, child]) => typeof child === 'object' && child !== null && !Array.isArray(child)) || isMeasure(called)) return [];
+  const values = inner.flatMap(([name, child]) => (isMeasure(name) ? [] : childrenOf(child).map(([, value]) => unwrap(value))));
+  return values.length >= SOME ? values : [];
+}
+/** Fewer could be ids by chance. */
+const SOME = 3;
 
 /** The values of a map that has one for each of something that goes by ids. */
 function oneForEachId(node: Node, called: string): Node[] {
