@@ -79,6 +79,35 @@ describe('a word that stands by itself', () => {
   });
 });
 
+describe('a setting that is called after what it holds', () => {
+  const [harbours, assigned] = ['mx_harbours', 'mx_assigned'].map((called) => carrier('http://dev.example', 'http://live.example', called)) as [typeof arrived, typeof arrived];
+  test('says it of what only tells which, and of lists and maps for each', () => {
+    const cases = [{ order: [2201, 2200], default: 2200, labels: { 2200: 'A', 2201: 'B' }, n: 2200 }, { enabled: ['2200', '2201'] }];
+    expect(cases.map((one) => harbours(one))).toEqual([{ order: [7201, 7200], default: 7200, labels: { 7200: 'A', 7201: 'B' }, n: 2200 }, { enabled: ['7200', '7201'] }]);
+    expect(harbours({ order: 2200, limits: 2201 })).toEqual({ order: 2200, limits: 2201 });
+  });
+  test('of its own family, whatever is done with it where, and in maps however they go', () => {
+    const rule = { where: 'front', show: 4300 };
+    expect(assigned([rule, { where: 'all', show: 1 }])).toEqual(there([rule, { where: 'all', show: 1 }]));
+    const map = { page: { 4100: 4300, 4101: 4301 }, role: { editor: 4300 }, user: { 2700: 4301 } };
+    expect(assigned(map)).toMatchObject({ role: { editor: 9300 }, user: expect.objectContaining({ 2700: 9301 }) as object });
+    const sizes = [{ wide: { a: 4300, b: 4301, width: 7 } }, { sizes: { a: { w: 4300 }, b: { w: 4301 }, c: { w: 4300 } } }];
+    expect(sizes.map((one) => assigned(one))).toEqual(sizes);
+  });
+});
+
+describe('in what programs read', () => {
+  test.each([
+    ['choices of a form', (page: number) => `<select class="x" name="page_id"><option value="${page}">A</option><option selected value='${page + 1}'>B</option></select><select name="rows"><option value="4100">4100</option></select>`],
+    ['XML', (page: number) => `<?xml version="1.0"?><box page="${page}" width="4100"><image-id>${page + 100}</image-id><page_id>${page + 1}</page_id></box>`],
+    ['addresses of an interface', (page: number) => `{{site}}/wp-json/mx/v1/vessels/${page + 200} {{site}}/wp-json/wp/v2/pages?include=${page},${page + 1}&per_page=4100`],
+    ['a script', (page: number) => `<script>var box = {page: {id: ${page}}, n: 4100};</script>`],
+  ] as const)('%s', (_what, text) => {
+    const at = (page: number, site: string): string => text(page).replaceAll('{{site}}', site);
+    expect(arrived(at(4100, 'http://dev.example'))).toBe(at(9100, 'http://live.example'));
+  });
+});
+
 describe('none of them, though there is one with such an id', () => {
   const MEASURES = 'width count max_pages posts_per_page archive_perpage postsperpage columns position page_limit image_size image_width slides_to_show delay quality duration order step tax_rate form_height gallery_columns upload_limit record_count placeholder_height marker_size nav_height menu_width pattern_size cat_count excerpt_length logo_width per_page form_timeout slides_per_view year price template_version layout_width numberposts hero_height avatar_size map_zoom menu_depth background_opacity seats capacity vessel_count vessel_capacity vessels_per_page harbour_depth';
   const FOREIGN = 'website_id domain_id workspace_id company_id team_id license_id device_id webhook_id storeId wrapper_id container_id css_id html_id anchor_id site_id blog_id tracking_id client_id customer_id order_id transaction_id pixel_id measurement_id merchant_id account_id app_id session_id vat_id campaign_id audience_id channel_id zone_id clientId campaignId';

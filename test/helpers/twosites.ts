@@ -2,7 +2,7 @@ import { compileKinds, Exporter, Importer, SiteIndex, type Kind } from '../../sr
 import { loadLayout } from '../../src/sites/database/layout/load.ts';
 
 // Two sites with the kinds of the layout that ships with the program, without a database: what becomes of a value of one on the other.
-const kinds = compileKinds(loadLayout('entries', '.').layout.kinds.map(({ rows: _rows, like: _like, ...kind }) => ({ ...kind, version: 1, title: kind.title ?? kind.id })), 'entries');
+const kinds = compileKinds(loadLayout('entries', '.').layout.kinds.map(({ rows: _rows, like: _like, ...kind }) => ({ namedMember: kind.id === 'entry-store/settings' ? 'option' : undefined, ...kind, version: 1, title: kind.title ?? kind.id })), 'entries');
 const SETTINGS = kinds.get('entry-store/settings') as Kind;
 
 /** Items by a word for them: kind, beginning of the names, first id on the first site. Terms and menus are numbered apart from records. */
@@ -20,8 +20,8 @@ function site(address: string, shift: number): SiteIndex {
   return index;
 }
 
-/** What a setting of a site at the first address is on one at the second. */
-export function carrier(from: string, to: string): (option: unknown) => unknown {
+/** What a setting of a site at the first address is on one at the second. `called`: its name. */
+export function carrier(from: string, to: string, called = 'mx_conf'): (option: unknown) => unknown {
   const [dev, live] = [site(from, 0), site(to, AWAY)];
-  return (option) => (new Importer(live, kinds).local(SETTINGS, { value: JSON.parse(new Exporter(dev).portable(SETTINGS, { option }, 'mx_conf').text) as never, covers: 'all' }).value as { option: unknown }).option;
+  return (option) => (new Importer(live, kinds).local(SETTINGS, { value: JSON.parse(new Exporter(dev).portable(SETTINGS, { option }, called).text) as never, covers: 'all' }).value as { option: unknown }).option;
 }
