@@ -183,6 +183,8 @@ export class Passage {
     // How often each is meant counts too: of two places one may hold a number that says nothing there.
     const known = row.references.map((one) => this.#matched(one.to)).sort();
     if (!sameList(known, there.references.map((one) => one.to).sort())) return true;
+    // The target may write the path of something with its id.
+    if (row.references.some(({ to, strong }) => !strong && this.#target.index.pathOf(this.#matched(to), '')?.includes('?') === true)) return true;
     const text = row.text ?? JSON.stringify((await row.load()).value);
     // Other ids in base64 are other signs, which may be written otherwise or not.
     return text.includes(this.#host) || text.includes('"@base64"');

@@ -33,4 +33,18 @@ import { hasMariaDb } from '../helpers/servers.ts';
     expect((await run('undo', 'live', '--yes')).code).toBe(0);
     expect(pair.dump()).toBe(was);
   });
+
+  test('a site that finds pages by their ids gets links with these, its own way of making addresses stays, and there is nothing to do then', async () => {
+    pair.live.php("update_option('permalink_structure', '');");
+    pair.dev.php("$home = home_url(); foreach (['page' => 'gn-pier', 'post' => 'gn-news'] as $type => $name) wp_insert_post(['post_type' => $type, 'post_name' => $name, 'post_title' => $name, 'post_status' => 'publish']); update_option('gn_links', [\"$home/gn-pier/\", \"$home/gn-pier/?a=7#b\", \"$home/gn-news/\", \"$home/?page_id=\" . get_page_by_path('gn-pier')->ID, \"$home/feed/\"]);");
+    pair.live.php("foreach (['post' => 'gn-news', 'page' => 'gn-pier'] as $type => $name) wp_insert_post(['post_type' => $type, 'post_name' => $name, 'post_title' => $name, 'post_status' => 'publish']);");
+    const was = pair.dump();
+    const ran = await run('import', 'dev', 'live', 'settings:gn_links', 'settings:permalink_structure', '--yes', '--json');
+    expect([ran.err, (JSON.parse(ran.out) as { followUps: { followUp: string }[] }).followUps.filter((one) => one.followUp === 'stray-id')]).toEqual(['', []]);
+    const [page, post] = pair.live.php("echo get_page_by_path('gn-pier')->ID, ' ', get_page_by_path('gn-news', OBJECT, 'post')->ID;").split(' ');
+    expect(JSON.parse(pair.live.php("echo json_encode([get_option('permalink_structure'), str_replace(home_url(), '', get_option('gn_links'))]);"))).toEqual(['', [`/?page_id=${page}`, `/?page_id=${page}&a=7#b`, `/?p=${post}`, `/?page_id=${page}`, '/feed/']]);
+    for (const verb of ['import', 'route']) expect((await run(verb, 'dev', 'live', 'settings:gn_links', ...(verb === 'import' ? ['--yes'] : []))).out).toMatch(/Nothing (?:to do|has to be done)/);
+    expect((await run('undo', 'live', '--yes')).code).toBe(0);
+    expect(pair.dump()).toBe(was);
+  });
 });

@@ -112,7 +112,8 @@ export class Importer {
     const settled = new SettledText();
     text.pieces.forEach((piece, i) => {
       if (written[i] !== undefined || !pointsToItem(piece)) { settled.add(piece); return; }
-      lack(at, piece.address);
+      // What is there, and has no path that is known, is written with the usual one.
+      if (piece.token !== 'path' || !this.#index.has(piece.address)) lack(at, piece.address);
       if (piece.token === 'path') settled.add(piece); else settled.leaveOut();
     });
     const { pieces } = settled.text();

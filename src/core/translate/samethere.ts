@@ -84,7 +84,8 @@ class Reading {
   }
 
   #stray(node: Word, there: Word, way: readonly (string | number)[]): void {
-    const known = new Set(addressesIn(node));
+    // A site may write the path of something with its id.
+    const known = new Set(node instanceof Text ? node.pieces.flatMap((piece) => (pointsToItem(piece) ? [piece.address] : [])) : addressesIn(node));
     for (const to of addressesIn(there)) if (!known.has(to)) this.strays.push({ at: pointer(way), raw: String(this.#index.idOf(to) ?? ''), to });
   }
 

@@ -17,13 +17,16 @@ interface Within { readonly pieces: readonly TextPiece[]; readonly index: SiteIn
 
 /** The same for a piece of a text, one of several. */
 export function writtenPiece(piece: TextPiece, at: number, { pieces, index }: Within): string | undefined {
-  if (typeof piece === 'string') return piece;
+  if (typeof piece === 'string') return piece.startsWith('?') && isQuery(pieces[at - 1], index) ? `&${piece.slice(1)}` : piece;
   if (piece.token === 'base64') return '';
   if (piece.token === 'site') return siteBefore(pieces[at + 1], piece, index);
   if (piece.token === 'path') { const path = index.pathOf(piece.address, piece.variant); return path === undefined ? undefined : writtenPath(path, piece, at, { pieces, index }); }
   const found = piece.token === 'name' ? index.nameOf(piece.address) : index.idOf(piece.address);
   return found === undefined ? undefined : String(found);
 }
+
+/** Has the address that stands before a query one already, because the site finds things by their ids? */
+function isQuery(before: TextPiece | undefined, index: SiteIndex): boolean { return typeof before === 'object' && before.token === 'path' && index.pathOf(before.address, before.variant)?.includes('?') === true; }
 
 /** A path as it stands on a site: with the folder that the site lies in, where no address is before it; without that of its CMS, where its address is. */
 export function writtenPath(path: string, as: Written, at: number, { pieces, index: { site, seat } }: Within): string {

@@ -127,11 +127,12 @@ function valueUnderName({ value }: Pick<Rows, 'value'>): string | undefined {
   return more.length === 0 ? found?.[0] : undefined;
 }
 
-/** The template of the paths of a kind; none where the site makes them of words that the layout does not know. */
+/** The template of the paths of a kind; none where the site makes them of words that the layout does not know, and that says nothing else. */
 async function urlOf(url: RowsAsWritten['url'], reader: FactReader): Promise<string | undefined> {
   if (typeof url !== 'object') return url;
-  const text = Object.entries(url.words).reduce((made, [word, template]) => made.replaceAll(word, template), await reader.text({ from: url.from, where: url.where, value: url.value }));
-  return text.includes('{') && !text.includes('%') ? text : undefined;
+  const said = await reader.text({ from: url.from, where: url.where, value: url.value });
+  const text = said !== '' && url.made !== undefined ? url.made : Object.entries(url.words).reduce((made, [word, template]) => made.replaceAll(word, template), said);
+  return text.includes('{') && !text.includes('%') ? text : url.else;
 }
 
 /** Words for tables in a description of rows, but for those whose rows are shared. */

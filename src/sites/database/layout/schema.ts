@@ -101,7 +101,11 @@ export const Rows = z.strictObject({
   }).optional(),
   changed: column.optional().describe('the column with the time of the last change, in UTC'),
   created: column.optional().describe('the column with the time when it was made, in UTC or in seconds since 1970; for {created} on a site where it is made anew'),
-  url: z.union([template, Lookup.omit({ codec: true, path: true }).extend({ words: z.record(z.string(), template).describe('words in that text → what they stand for') })]).optional().describe('path on the site where it can be seen; or where the site itself keeps how these paths are made'),
+  url: z.union([template, Lookup.omit({ codec: true, path: true }).extend({
+    words: z.record(z.string(), template).default({}).describe('words in that text → what they stand for'),
+    made: template.optional().describe('the path, whatever that text is, where it is any'),
+    else: template.optional().describe('the path where there is no such text, or one with words that are not known'),
+  })]).optional().describe('path on the site where it can be seen; or where the site itself keeps how these paths are made'),
   parent: column.optional().describe('the column with the id of the row above it in a tree; {path} in name and url is the path through the rows above'),
   segment: template.optional().describe('what a row adds to a {path}'),
   within: z.union([column, z.strictObject({ column, except: z.array(z.string()) })]).optional().describe('only rows above that have the same in this column belong to a {path}; or all but those with certain words in it'),
