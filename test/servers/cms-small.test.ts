@@ -36,7 +36,8 @@ import { hasMariaDb } from '../helpers/servers.ts';
 
   test('a site that finds pages by their ids gets links with these, its own way of making addresses stays, and there is nothing to do then', async () => {
     pair.live.php("update_option('permalink_structure', '');");
-    pair.dev.php("$home = home_url(); foreach (['page' => 'gn-pier', 'post' => 'gn-news'] as $type => $name) wp_insert_post(['post_type' => $type, 'post_name' => $name, 'post_title' => $name, 'post_status' => 'publish']); update_option('gn_links', [\"$home/gn-pier/\", \"$home/gn-pier/?a=7#b\", \"$home/gn-news/\", \"$home/?page_id=\" . get_page_by_path('gn-pier')->ID, \"$home/feed/\"]);");
+    pair.dev.php("update_option('permalink_structure', '/%year%/%monthnum%/%postname%/');");
+    pair.dev.php("$home = home_url(); foreach (['page' => 'gn-pier', 'post' => 'gn-news'] as $type => $name) wp_insert_post(['post_type' => $type, 'post_name' => $name, 'post_title' => $name, 'post_status' => 'publish', 'post_date' => '2026-03-04 05:06:07']); update_option('gn_links', [\"$home/gn-pier/\", \"$home/gn-pier/?a=7#b\", \"$home/2026/03/gn-news/\", \"$home/?page_id=\" . get_page_by_path('gn-pier')->ID, \"$home/feed/\"]);");
     pair.live.php("foreach (['post' => 'gn-news', 'page' => 'gn-pier'] as $type => $name) wp_insert_post(['post_type' => $type, 'post_name' => $name, 'post_title' => $name, 'post_status' => 'publish']);");
     const was = pair.dump();
     const ran = await run('import', 'dev', 'live', 'settings:gn_links', 'settings:permalink_structure', '--yes', '--json');

@@ -3,7 +3,7 @@ import { KindDescription, ReferenceRule, TextRule } from '../../../core/kind.ts'
 
 const word = z.string().regex(/^[A-Za-z_][\w-]*$/, 'a name has letters, digits, _ and -');
 const column = z.string().regex(/^[\w$]+(\.[\w$]+)?$/, 'a column, or a join and its column as join.column');
-const template = z.string().describe('text with {column}, {join.column} or {capture}; {a|b}: the first that is not empty; {a|~b}: where a is empty, a word made of b');
+const template = z.string().describe('text with {column}, {join.column} or {capture}; {a|b}: the first that is not empty; {a|~b}: where a is empty, a word made of b; {a:year}, and month, day, hour, minute and second: of a time');
 const scalar = z.union([z.string(), z.number(), z.null()]);
 const list = z.union([scalar, z.array(scalar)]);
 

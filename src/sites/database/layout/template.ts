@@ -7,7 +7,12 @@ export type Filling = (name: string) => string | undefined;
 export const MADE = '~';
 const LONGEST_WORD = 60;
 
-/** Fills `{name}`, `{a|b}` and `{a|~b}`; what nothing fills becomes empty. */
+/** Parts of a time as databases write it: from where to where. */
+const TIMES: Readonly<Record<string, readonly [from: number, to: number]>> = { year: [0, 4], month: [5, 7], day: [8, 10], hour: [11, 13], minute: [14, 16], second: [17, 19] };
+/** A name with the part of the time that is meant: "made:year". */
+const PART = new RegExp(`^(.+):(${Object.keys(TIMES).join('|')})$`);
+
+/** Fills `{name}`, `{a|b}`, `{a|~b}` and `{a:year}`; what nothing fills becomes empty. */
 export function fill(template: string, filling: Filling): string {
   let text = '';
   for (const piece of piecesOf(template)) text += typeof piece === 'string' ? piece : firstOf(piece, filling);
@@ -15,14 +20,19 @@ export function fill(template: string, filling: Filling): string {
 }
 
 /** What a template asks for. */
-export function namesIn(template: string): string[] { return piecesOf(template).flatMap((piece) => (typeof piece === 'string' ? [] : piece.map((name) => (name.startsWith(MADE) ? name.slice(MADE.length) : name)))); }
+export function namesIn(template: string): string[] { return piecesOf(template).flatMap((piece) => (typeof piece === 'string' ? [] : piece.map((name) => (name.startsWith(MADE) ? name.slice(MADE.length) : PART.exec(name)?.[1] ?? name)))); }
 
 function firstOf(names: readonly string[], filling: Filling): string {
   for (const name of names) {
-    const text = name.startsWith(MADE) ? wordOf(filling(name.slice(MADE.length)) ?? '') : filling(name);
+    const text = name.startsWith(MADE) ? wordOf(filling(name.slice(MADE.length)) ?? '') : partOf(name, filling);
     if (text !== undefined && text !== '') return text;
   }
   return '';
+}
+
+function partOf(name: string, filling: Filling): string | undefined {
+  const [, column, part = ''] = (name.includes(':') && PART.exec(name)) || [];
+  return column === undefined ? filling(name) : filling(column)?.slice(...TIMES[part] ?? []);
 }
 
 /** Letters and digits of a text, in small letters, with a dash between words. */
