@@ -31,8 +31,9 @@ export class PathSet<R extends Ruled, S> {
   #top: Place<R, S> | undefined;
   readonly #names: ReadonlySet<string>;
   readonly #notable: (name: string) => boolean;
+  readonly #notableAbove: (name: string) => boolean;
   /** The last answer: it is asked for every member of an item. */
-  #asked: { readonly item: string; readonly notable: boolean } | undefined;
+  #asked: { readonly item: string; readonly notable: boolean; readonly above: boolean } | undefined;
 
   constructor(rules: readonly R[], sum: (rules: readonly R[]) => S, namedMember?: string, measured = false) {
     this.rules = rules;
@@ -41,7 +42,9 @@ export class PathSet<R extends Ruled, S> {
     this.namedMember = namedMember;
     this.#stride = Math.max(0, ...rules.map((rule) => rule.at.steps.length)) + 1;
     this.#names = new Set(rules.flatMap((rule) => rule.at.steps.flatMap(({ at }) => (at !== 'any' && 'name' in at ? [at.name] : []))));
-    this.#notable = namesLike([...new Set(rules.flatMap((rule) => rule.fits?.patterns ?? []))], { caseless: true });
+    const patterns = [...new Set(rules.flatMap((rule) => rule.fits?.patterns ?? []))];
+    this.#notable = namesLike(patterns, { caseless: true });
+    this.#notableAbove = namesLike([...new Set(patterns.flatMap((one) => { const end = one.lastIndexOf('.'); return end > 0 ? [one.slice(0, end)] : []; }))], { caseless: true });
   }
 
   /** The place of the top of a tree. */
@@ -54,9 +57,14 @@ export class PathSet<R extends Ruled, S> {
   notable(name: string): boolean { return this.#notable(name); }
 
   /** The same of the name of an item. */
-  notableItem(item: string): boolean {
-    if (this.#asked?.item !== item) this.#asked = { item, notable: this.#notable(item) };
-    return this.#asked.notable;
+  notableItem(item: string): boolean { return this.#ask(item).notable; }
+
+  /** The same of the name of an item, for what is in it. */
+  notableAround(item: string): boolean { return this.#ask(item).above; }
+
+  #ask(item: string): { readonly notable: boolean; readonly above: boolean } {
+    if (this.#asked?.item !== item) this.#asked = { item, notable: this.#notable(item), above: this.#notableAbove(item) || (this.measured && areSizes(item)) };
+    return this.#asked;
   }
 
   /** A rule with the step that comes next; none where its path has ended. */
@@ -173,14 +181,17 @@ export class Place<R extends Ruled, S> {
 
   /** The rules whose paths end here, summed up. They may ask for the name of the item. */
   rules(item: string): S {
-    return this.#names.depth === 1 && this.#names.last === this.#set.namedMember && this.#state.named && this.#set.notableItem(item) ? this.#summed(item) : this.#sum;
+    if (!this.#state.named || this.#set.namedMember === undefined) return this.#sum;
+    const { depth, last, above } = this.#names;
+    if (depth === 1 && last === this.#set.namedMember) return this.#set.notableItem(item) ? this.#summed(item) : this.#sum;
+    // What is in the value of an option stands below the name of that.
+    return depth === 2 && above === this.#set.namedMember && this.#set.notableAround(item) ? this.#summed(`${item}.${last}`, item) : this.#sum;
   }
 
-  #summed(other: string): S {
+  #summed(other: string, above = this.#names.above): S {
     const { last } = this.#names;
     // Most names mean nothing to any rule: asking each rule takes much longer than asking once.
     if (!this.#set.notable(last) && !this.#set.notable(other) && !SAYS_WHICH.has(last)) return this.#state.plain;
-    const { above } = this.#names;
     // "posts: { selected }" is called as the posts are, and as what is selected.
     const called = SAYS_WHICH.has(last) ? [last, other, above] : [last, other];
     const told = this.#set.measured && areSizes(above) ? [last, other, above] : called;
