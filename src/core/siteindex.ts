@@ -165,10 +165,13 @@ export class SiteIndex {
 
   /** Says what lies in an item now, and can be meant by itself. */
   setBelongings(holder: Address, belongings: readonly Belonging[]): void {
-    const idsOf = (address: Address): Map<LocalId, Address> => keep(this.#belongingIds, kindWord(address), this.#belongingIds.get(kindWord(address)) ?? new Map<LocalId, Address>());
-    for (const { address, id } of this.#belongings.get(holder) ?? []) { this.#belongingAt.delete(address); idsOf(address).delete(id); }
+    for (const { address, id } of this.#belongings.get(holder) ?? []) { this.#belongingAt.delete(address); this.#belongingIds.get(kindWord(address))?.delete(id); }
     this.#belongings.set(holder, belongings);
-    for (const { address, id } of belongings) { this.#belongingAt.set(address, id); idsOf(address).set(id, address); }
+    for (const { address, id } of belongings) {
+      const ids = this.#belongingIds.get(kindWord(address)) ?? new Map<LocalId, Address>();
+      this.#belongingIds.set(kindWord(address), ids.set(id, address));
+      this.#belongingAt.set(address, id);
+    }
   }
 
   has(address: Address): boolean { return this.#find(address) !== undefined || this.#belongingAt.has(address); }

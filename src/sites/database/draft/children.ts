@@ -53,7 +53,8 @@ export function belongingLines(children: readonly Child[], knownAs: (table: Tabl
 
 /** Told apart by their titles, or else by whatever words they have. */
 function known({ one: { guess }, columns }: Child, as: string | undefined): string {
-  if (as === undefined) return '';
+  // Rows of several sorts in one table have no one word.
+  if (as === undefined || as.startsWith('[')) return '';
   const title = guess.is === 'records' ? guess.title ?? guess.name : undefined;
   const by = [...(title === undefined ? [] : [title]), ...columns.filter((column) => column.name !== title && isText(column)).map(({ name }) => name)];
   return `, known: ${as}, by: [${by.map((name) => quotedPath(`$.${name}`)).join(', ')}]`;
