@@ -1,4 +1,4 @@
-import { makeAddress, parseAddress, type Address } from './address.ts';
+import { kindWord, makeAddress, parseAddress, type Address } from './address.ts';
 import type { Kind, Kinds } from './kind.ts';
 import { matches } from './path.ts';
 import { localId, type LocalId } from './siteindex.ts';
@@ -7,20 +7,29 @@ import { childOf, Reference, Text, unwrap, type Node } from './tree.ts';
 /** Something inside an item that has an id of its own, by which others may mean it: an entry of a menu, a block in an area. */
 export interface Belonging { readonly address: Address; readonly id: LocalId }
 
-/** The kinds whose belongings others may mean. */
-export function holders(kinds: Kinds): Kind[] { return [...kinds.values()].filter(({ belongings }) => belongings.some((rule) => rule.known !== undefined)); }
+/** Asked for every reference: worked out once for the kinds of a site. */
+const HOLDERS = new WeakMap<Kinds, ReadonlyMap<string, Kind>>();
+
+/** The kinds whose belongings others may mean, by the words that these are known by. */
+export function holders(kinds: Kinds): ReadonlyMap<string, Kind> {
+  const known = HOLDERS.get(kinds) ?? new Map([...kinds.values()].flatMap((kind) => kind.belongings.flatMap((rule) => (rule.known === undefined ? [] : [[rule.known, kind] as const]))));
+  HOLDERS.set(kinds, known);
+  return known;
+}
 
 /**
  * The item that a belonging lies in, by the address of the belonging: `menu-entry:top/fares` lies in `menu:top`. Undefined where the address is
  * not one of a belonging.
  */
-export function holderOf(address: Address, among: readonly Kind[]): Address | undefined {
-  if (among.length === 0) return undefined;
-  const { kind, name } = parseAddress(address);
-  const holder = among.find(({ belongings }) => belongings.some((rule) => rule.known === kind));
+export function holderOf(address: Address, kinds: Kinds): Address | undefined {
+  const holder = holders(kinds).get(kindWord(address));
+  const { name } = holder ? parseAddress(address) : { name: '' };
   const end = name.lastIndexOf('/');
   return holder && end > 0 ? makeAddress(holder.short, name.slice(0, end)) : undefined;
 }
+
+/** The item that an address means: itself, or what the belonging lies in that it is one of. */
+export function itemOf(address: Address, kinds: Kinds): Address { return holderOf(address, kinds) ?? address; }
 
 /** The address of a belonging, in another item. */
 export function inHolder(address: Address, holder: Address): Address {

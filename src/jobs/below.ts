@@ -1,4 +1,4 @@
-import { makeAddress, parseAddress, type Address } from '../core/address.ts';
+import { kindWord, makeAddress, parseAddress, type Address } from '../core/address.ts';
 import { isFirm } from '../core/coverage.ts';
 import type { Kinds } from '../core/kind.ts';
 import type { SourceRow } from '../core/source.ts';
@@ -11,27 +11,42 @@ import type { Source } from './sources/source.ts';
  */
 export async function withBelow(source: Source, chosen: Chosen, as: Readonly<Record<Address, Address>>): Promise<Record<Address, Address>> {
   const renamed = new Map(Object.entries(as));
-  if (renamed.size === 0) return {};
-  const above = await parentsOf(source, chosen.keys());
-  for (let known = 0; known < renamed.size;) {
-    known = renamed.size;
-    for (const [address, parent] of above) {
-      const to = renamed.has(address) ? undefined : renamed.get(parent);
-      const name = to === undefined ? undefined : nameBelow(address, parent, to);
-      if (name !== undefined) renamed.set(address, name);
-    }
+  const lying = renamed.size === 0 ? undefined : new Lying(source);
+  for (let frontier = [...renamed.keys()]; lying && frontier.length > 0;) {
+    const below = [...await lying.below(frontier)].filter(([address]) => chosen.has(address) && !renamed.has(address));
+    for (const [address, above] of below) renamed.set(address, nameBelow(address, above, renamed.get(above) ?? above));
+    frontier = below.map(([address]) => address);
   }
   return Object.fromEntries(renamed);
 }
 
-/** What items lie below and are called after, of those that do. */
-export async function parentsOf(source: Source, addresses: Iterable<Address>): Promise<Map<Address, Address>> {
-  const above = new Map<Address, Address>();
-  for await (const row of source.rows(new Set(addresses))) {
-    const parent = parentOf(row, source.kinds);
-    if (parent !== undefined) above.set(row.address, parent);
+/** Finds what lies below items: of what is called after them that which says so. */
+export class Lying {
+  readonly #source: Source;
+  /** Addresses by the last word but one of their names, which could be the last word of what they lie below. */
+  readonly #byWord = new Map<string, Address[]>();
+
+  constructor(source: Source) {
+    this.#source = source;
+    const kinds = new Set([...source.kinds.values()].filter((kind) => kind.description.firm.length > 0).map((kind) => kind.short));
+    for (const address of kinds.size === 0 ? [] : source.listed().keys()) {
+      const word = kinds.has(kindWord(address)) ? wordsOf(address).at(-2) : undefined;
+      if (word === undefined) continue;
+      const same = this.#byWord.get(word);
+      if (same) same.push(address); else this.#byWord.set(word, [address]);
+    }
   }
-  return above;
+
+  /** With the item that each lies below. */
+  async below(above: readonly Address[]): Promise<Map<Address, Address>> {
+    const called = above.flatMap((address) => this.#byWord.get(wordsOf(address).at(-1) ?? '') ?? []);
+    const [found, wanted] = [new Map<Address, Address>(), new Set(above)];
+    for await (const row of called.length === 0 ? [] : this.#source.rows(new Set(called))) {
+      const parent = parentOf(row, this.#source.kinds);
+      if (parent !== undefined && wanted.has(parent)) found.set(row.address, parent);
+    }
+    return found;
+  }
 }
 
 /** The item that one says it cannot be without, and is called after. */
@@ -43,11 +58,10 @@ export function parentOf({ address, kind, references }: Pick<SourceRow, 'address
 /** Is something called after what it lies below: its name but for the last word ends like the name of that? */
 export function isCalledAfter(address: Address, above: Address): boolean { return sharedWords(wordsOf(address).slice(0, -1), wordsOf(above)) > 0; }
 
-/** The address of something below `above`, when that is called `to`; undefined where it is not called after it. */
-function nameBelow(address: Address, above: Address, to: Address): Address | undefined {
+/** The address of something that is called after `above`, when that is called `to`. */
+function nameBelow(address: Address, above: Address, to: Address): Address {
   const [own, there, instead] = [wordsOf(address), wordsOf(above), wordsOf(to)];
   const shared = sharedWords(own.slice(0, -1), there);
-  if (shared === 0) return undefined;
   // What comes before, as a type, is the parent's own.
   const before = there.slice(0, -shared);
   const words = before.every((word, i) => instead[i] === word) ? instead.slice(before.length) : instead.slice(-shared);

@@ -1,5 +1,5 @@
 import { placeOf, type Address } from '../core/address.ts';
-import { holderOf, holders } from '../core/belongings.ts';
+import { holderOf } from '../core/belongings.ts';
 import { isFirm, isGuard } from '../core/coverage.ts';
 import type { Kind, Kinds } from '../core/kind.ts';
 import { checkRequirements, RequirementList } from '../core/requirements.ts';
@@ -158,9 +158,7 @@ export class Draft {
 
   #noteUnmatched(item: Address, row: SourceRow, { at, to, strong, near, picture }: ItemFinding['unmatched'][number]): void {
     if (picture || !strong) { this.#followUp({ followUp: picture ? 'picture-missing' : 'link-missing', item, at, to }); return; }
-    // In a tree the name goes on from that of the item above.
-    const kind = this.#source.kinds.get(row.kind);
-    const naming = this.#isNamedBy(row, at) || item.startsWith(`${to}/`) || (kind !== undefined && isFirm(kind, at) && isCalledAfter(item, to));
+    const naming = this.#isNamedBy(item, row, { at, to });
     const leaves = this.#passage.leaves(to);
     if (leaves && !naming) this.#followUp({ followUp: 'left-empty', item, at, to });
     else this.#blocks.push({ block: 'missing', item, at, to, near, ...(naming ? { naming } : {}) });
@@ -168,8 +166,11 @@ export class Draft {
     this.#questions.missing(item, to, near);
   }
 
-  /** Is the name of an item made of what stands at a place? */
-  #isNamedBy({ kind }: SourceRow, at: string): boolean { return this.#source.kinds.get(kind)?.references.some((rule) => rule.naming && rule.path === `$.${at.slice(1)}`) === true; }
+  /** Is the name of an item made of what stands at a place? In a tree it goes on from that of the item above. */
+  #isNamedBy(item: Address, row: SourceRow, { at, to }: { at: string; to: Address }): boolean {
+    const kind = this.#source.kinds.get(row.kind);
+    return item.startsWith(`${to}/`) || (kind !== undefined && (kind.references.some((rule) => rule.naming && rule.path === `$.${at.slice(1)}`) || (isFirm(kind, at) && isCalledAfter(item, to))));
+  }
 
   /** One place can hold the same link several times. */
   #followUp(one: FollowUp): void {
@@ -257,8 +258,7 @@ export class Draft {
 
 /** What must exist before an item: all that it refers to by id or name, and of the links in its texts those to what travels itself. */
 export function needsOf(row: SourceRow, listed: Pick<Listing, 'has'>, kinds: Kinds): Pick<Planned, 'needs' | 'firm' | 'inside'> {
-  const among = holders(kinds);
-  const inside = row.references.flatMap(({ to }) => { const holder = holderOf(to, among); return holder === undefined ? [] : [{ to, holder }]; });
+  const inside = row.references.flatMap(({ to }) => { const holder = holderOf(to, kinds); return holder === undefined ? [] : [{ to, holder }]; });
   const needed = row.references.filter((reference) => reference.strong || listed.has(reference.to));
   const kind = kinds.get(row.kind);
   return { inside, needs: [...needed.map(({ to }) => to), ...inside.map(({ holder }) => holder).filter((one) => one !== row.address)], firm: needed.flatMap(({ at, to }) => (kind && isFirm(kind, at) ? [to] : [])) };

@@ -1,9 +1,9 @@
 import { kindWord, placeOf, type Address } from '../core/address.ts';
-import { holderOf, holders } from '../core/belongings.ts';
+import { itemOf } from '../core/belongings.ts';
 import { refuseUnknownPlaces } from '../core/coverage.ts';
 import type { Coverage } from '../core/item.ts';
 import { byCodeUnit } from '../core/json.ts';
-import type { Kind, Withholding } from '../core/kind.ts';
+import type { Withholding } from '../core/kind.ts';
 import { RequirementList, type NeededBy } from '../core/requirements.ts';
 import type { SourceRow } from '../core/source.ts';
 import type { Withheld } from '../core/translate/portable.ts';
@@ -80,8 +80,6 @@ class Gather {
   readonly #source: Source;
   readonly #chosen: Chosen;
   readonly #contentOfSource: Listing;
-  /** Kinds in whose items there are things that others mean. */
-  readonly #holders: readonly Kind[];
   readonly #listed: Listing;
   readonly #noMedia: boolean;
 
@@ -91,7 +89,6 @@ class Gather {
     this.#source = source;
     this.#chosen = chosen;
     this.#contentOfSource = source.content();
-    this.#holders = holders(source.kinds);
   }
 
   async take(whole: SourceRow, writer: PochetteWriter): Promise<void> {
@@ -109,7 +106,7 @@ class Gather {
     for (const one of row.leftOut) this.leftOut.push({ address: row.address, at: one.at, why: one.why, remedy: 'mend it on the source' });
     for (const one of row.lost) this.leftOut.push({ address: row.address, at: one.at, why: `refers to nothing: the id ${one.raw} is not there`, remedy: 'mend it on the source; at an import --leave-unmatched empties it' });
     for (const digest of row.files) if (!this.#files.has(digest)) this.#files.set(digest, row.address);
-    for (const { to, at } of row.references) this.#refers(row.address, holderOf(to, this.#holders) ?? to, at);
+    for (const { to, at } of row.references) this.#refers(row.address, itemOf(to, this.#source.kinds), at);
   }
 
   #stays(address: Address, { at, why }: Withheld): void {

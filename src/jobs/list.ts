@@ -1,6 +1,6 @@
 import { pluralOf } from '../core/kind.ts';
 import type { Address } from '../core/address.ts';
-import { holderOf, holders } from '../core/belongings.ts';
+import { itemOf } from '../core/belongings.ts';
 import { dependsOnValue, requirementsOf, type Requirement } from '../core/requirements.ts';
 import type { Coverage, PortableItem } from '../core/item.ts';
 import { nearest, parseSelector } from '../core/selector.ts';
@@ -55,9 +55,8 @@ export async function show(source: Source, address: string): Promise<Shown> {
     const near = nearest(address, known.keys());
     throw new Problem('usage', `there is no ${address} in ${source.label}`, { remedy: near.length > 0 ? `did you mean ${near.join(', ')}?` : `"pochette list ${source.label}" lists everything` });
   }
-  const among = holders(source.kinds);
   const referredToBy: { address: Address; at: string }[] = [];
-  for await (const row of source.rows()) for (const reference of row.references) if (reference.to === wanted || (row.address !== wanted && holderOf(reference.to, among) === wanted)) referredToBy.push({ address: row.address, at: reference.at });
+  for await (const row of source.rows()) for (const reference of row.references) if (reference.to === wanted || (row.address !== wanted && itemOf(reference.to, source.kinds) === wanted)) referredToBy.push({ address: row.address, at: reference.at });
   for await (const row of source.rows(new Set([wanted]))) {
     const item = await row.load();
     const kind = source.kinds.get(row.kind);

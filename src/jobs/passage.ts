@@ -1,5 +1,5 @@
 import { parseAddress, type Address } from '../core/address.ts';
-import { holderOf, holders, inHolder } from '../core/belongings.ts';
+import { holderOf, inHolder, itemOf } from '../core/belongings.ts';
 import { adjust, type Adjustments } from '../core/adjust.ts';
 import { convert, converterFor } from '../core/convert.ts';
 import { overlay } from '../core/compare.ts';
@@ -85,8 +85,6 @@ export class Passage {
   readonly #nearest = new Map<Address, readonly Address[]>();
   readonly #host: string;
   readonly #places: FilePlaces;
-  /** Kinds in whose items there are things that others mean. */
-  readonly #holders: readonly Kind[];
   /** Cleaned files by digest. */
   readonly cleaned = new Map<string, { type: string; bytes: Buffer }>();
 
@@ -95,7 +93,6 @@ export class Passage {
     this.#target = target;
     this.#wishes = wishes;
     this.#selection = selection;
-    this.#holders = holders(source.kinds);
     this.#users = new Set([...source.kinds.values()].flatMap((kind) => kind.references.filter((rule) => rule.otherwise === 'user').flatMap((rule) => rule.kinds)));
     this.#renamed = Object.keys(wishes.as ?? {}).length === 0 ? undefined : new Map([...selection.chosen.keys()].map((address) => [this.addressOf(address), address]));
     this.#keeps = (wishes.keep ?? []).map(parseSelector);
@@ -295,7 +292,7 @@ export class Passage {
   }
 
   /** True where the target has it, or gets it. */
-  #known(address: Address): boolean { return this.#target.facts.abilities.portable === true || this.#target.index.has(address) || this.arrives(holderOf(address, this.#holders) ?? address); }
+  #known(address: Address): boolean { return this.#target.facts.abilities.portable === true || this.#target.index.has(address) || this.arrives(itemOf(address, this.#source.kinds)); }
 
   /** Who stands in for a person that the target does not have. */
   #user(address: Address): Address | undefined {
@@ -321,7 +318,7 @@ export class Passage {
   #matched(address: Address): Address {
     const byHand = getOwn(this.#wishes.matches, address);
     if (byHand !== undefined) return byHand;
-    const holder = holderOf(address, this.#holders);
+    const holder = holderOf(address, this.#source.kinds);
     if (holder !== undefined) return inHolder(address, this.#selection.chosen.has(holder) ? this.addressOf(holder) : holder);
     return this.#selection.chosen.has(address) ? this.addressOf(address) : this.#person(address) ?? address;
   }

@@ -1,5 +1,5 @@
 import { partsAt, partsWithNeeds } from '../core/coverage.ts';
-import { holderOf, holders } from '../core/belongings.ts';
+import { itemOf } from '../core/belongings.ts';
 import { pluralOf } from '../core/kind.ts';
 import type { Address } from '../core/address.ts';
 import { byCodeUnit } from '../core/json.ts';
@@ -25,7 +25,6 @@ export async function pickList(source: Source, choice: Choice): Promise<PickList
   const listed = source.listed();
   const kinds = new Map<string, PickItem[]>();
   const pulls = new Map<Address, Pull[]>();
-  const among = holders(source.kinds);
   const carried = (address: Address): boolean => {
     const there = listed.get(address);
     return there !== undefined && (choice.noMedia !== true || !holdsFiles(source.kinds, there.kind));
@@ -35,7 +34,7 @@ export async function pickList(source: Source, choice: Choice): Promise<PickList
     const parent = parentOf(row, source.kinds);
     if (parent !== undefined && carried(row.address)) below.push([parent, row.address]);
     const kind = source.kinds.get(row.kind);
-    pulls.set(row.address, [...row.references.map(({ to, at }) => ({ to: holderOf(to, among) ?? to, parts: kind ? partsAt(kind, at) : [] })), ...companions(source, row.address, row.kind).there.map((to) => ({ to, parts: [] }))].filter(({ to }) => to !== row.address && carried(to)));
+    pulls.set(row.address, [...row.references.map(({ to, at }) => ({ to: itemOf(to, source.kinds), parts: kind ? partsAt(kind, at) : [] })), ...companions(source, row.address, row.kind).there.map((to) => ({ to, parts: [] }))].filter(({ to }) => to !== row.address && carried(to)));
     if (!kind || !carried(row.address) || wanted.of(row.address, listed.get(row.address) ?? row) === undefined) continue;
     const title = pluralOf(kind);
     const items = kinds.get(title) ?? [];

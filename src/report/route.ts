@@ -1,4 +1,4 @@
-import { holderOf, holders } from '../core/belongings.ts';
+import { itemOf } from '../core/belongings.ts';
 import { Html, html } from '../core/html.ts';
 import type { Route, Step } from '../core/route.ts';
 import type { Decision } from '../jobs/decisions.ts';
@@ -22,9 +22,8 @@ export function routePage(plan: Plan, made: string): string {
 
 /** Steps that write, with what they refer to. */
 export function graphOf({ route, rows, source }: Plan): Parameters<typeof graphHtml>[0] {
-  const among = holders(source.kinds);
   return route.steps.flatMap((step) => (step.do !== 'create' && step.do !== 'update' ? [] : [{
-    address: step.item, status: step.do, step: step.step, refersTo: [...new Set(rows.get(step.item)?.references.filter((one) => one.strong).map(({ to }) => holderOf(to, among) ?? to) ?? [])],
+    address: step.item, status: step.do, step: step.step, refersTo: [...new Set(rows.get(step.item)?.references.filter((one) => one.strong).map(({ to }) => itemOf(to, source.kinds)) ?? [])],
   }]));
 }
 

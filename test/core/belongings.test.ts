@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { belongingsOf, holderOf, holders, inHolder } from '../../src/core/belongings.ts';
+import { belongingsOf, holderOf, inHolder } from '../../src/core/belongings.ts';
 import { compileKind, KindDescription, type KindInput } from '../../src/core/kind.ts';
 import { SiteIndex } from '../../src/core/siteindex.ts';
 import { Importer } from '../../src/core/translate/local.ts';
@@ -48,8 +48,8 @@ describe('what others mean of an item', () => {
     const site = index(menu, undefined, { fares: 4 });
     const found = belongingsOf(menu, 'top', new Exporter(site).separated(menu, value).whole);
     expect(found.map(({ address, id }) => `${address} ${id}`)).toEqual(['entry:top/go-aboard 11', 'entry:top/fares 13', 'entry:top/go-aboard-2 14', 'entry:top/entry 15', 'entry:top/go-aboard-3 12']);
-    expect([holderOf('entry:top/fares', holders(site.kinds)), inHolder('entry:top/fares', 'menu:foot/main')]).toEqual(['menu:top', 'entry:foot/main/fares']);
-    expect([holderOf('page:fares', holders(site.kinds)), holderOf('entry:fares', holders(site.kinds)), holderOf('entry:top/fares', [])]).toEqual([undefined, undefined, undefined]);
+    expect([holderOf('entry:top/fares', site.kinds), inHolder('entry:top/fares', 'menu:foot/main')]).toEqual(['menu:top', 'entry:foot/main/fares']);
+    expect([holderOf('page:fares', site.kinds), holderOf('entry:fares', site.kinds), holderOf('entry:top/fares', new Map())]).toEqual([undefined, undefined, undefined]);
   });
 
   test('is found by its id, and its own id is no reference to itself; what is no longer there is forgotten', () => {

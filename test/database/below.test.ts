@@ -1,5 +1,4 @@
 import { writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect, test } from '@jest/globals';
 import { addressed, COUNTED, inEverySort } from '../helpers/databasepair.ts';
 
@@ -38,7 +37,7 @@ inEverySort('what lies below something of another sort', (sort, site) => start(C
 
   test('is called after it, so that two of one name are two, and comes along with it', async () => {
     pair.configure((name) => [...addressed(name), 'layout: flows.yaml']);
-    writeFileSync(join(pair.bench.path('.'), 'flows.yaml'), LAYOUT);
+    writeFileSync(pair.bench.path('flows.yaml'), LAYOUT);
     const listed = JSON.parse((await run('list', 'dev', '--json')).out) as { items: { address: string }[] };
     expect(listed.items.map((one) => one.address)).toEqual(['flow/ask', 'flow/book', 'hint/ask/start/wait', 'page/home', 'step/ask/start', 'step/book/pay', 'step/book/start', 'step/lone', 'trip/book'].map((name) => `entry:${name}`));
     const exported = JSON.parse((await run('export', 'dev', 'entry:flow/book', '-o', 'book.pochette', '--json')).out) as { broughtAlong: object[] };

@@ -1,5 +1,4 @@
 import { appendFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import { expect, test } from '@jest/globals';
 import { addressed, COUNTED, inEverySort } from '../helpers/databasepair.ts';
 
@@ -42,7 +41,7 @@ inEverySort('what lies in items and is meant by its own id', (sort, site) => tab
   ? `insert into settings values ('address', 'https://dev.skerrin.example');${board(3, 'quay', 11, QUAY)}${board(4, 'deck', 31, [['Night']])}${setting('buttons', { main: 12, order: [14, 13, 12], colours: { 11: 'red', 31: 'blue' }, width: 12 })}`
   : `insert into settings values ('address', 'https://live.skerrin.example');${board(70, 'deck', 71, [['Late'], ['Night']])}insert into buttons (id, board_id, label) values (90, 99, 'of nobody');`), (pair) => {
   const run = (...words: string[]) => pair.bench.run(...words);
-  const configure = (keep?: string): void => { pair.configure((name) => [...addressed(name), 'layout: boards.yaml', ...(keep !== undefined && name === 'live' ? [`keep: ['${keep}']`] : [])]); writeFileSync(join(pair.bench.path('.'), 'boards.yaml'), LAYOUT); };
+  const configure = (keep?: string): void => { pair.configure((name) => [...addressed(name), 'layout: boards.yaml', ...(keep !== undefined && name === 'live' ? [`keep: ['${keep}']`] : [])]); writeFileSync(pair.bench.path('boards.yaml'), LAYOUT); };
   const button = (slug: string, label: string, nth = 0): number => Number(pair.rows(`select u.id from buttons u join boards b on b.id = u.board_id where b.slug = '${slug}' and u.label = '${label}' order by u.place`)[nth]?.[0]);
   const first = (slug: string): string | undefined => pair.rows(`select first_button from boards where slug = '${slug}'`)[0]?.[0];
   const buttons = (): unknown => { const text = pair.rows("select value from settings where name = 'buttons'")[0]?.[0]; return text === '' ? undefined : JSON.parse(text ?? ''); };

@@ -1,6 +1,6 @@
 import { setFlagsFromString } from 'node:v8';
 import type { Comparison, ShownFinding } from '../../report/comparison.ts';
-import { holderOf, holders } from '../../core/belongings.ts';
+import { itemOf } from '../../core/belongings.ts';
 import { ownText } from '../../core/bytes.ts';
 import { labelsOf } from '../../report/labels.ts';
 import { picturesOf } from '../../report/pictures.ts';
@@ -54,9 +54,8 @@ async function compareBoth(context: Context, { source, target, from, to, selecto
     if (!quiet && differences > 0) { out.line(); out.line(`Next: "pochette route ${from} ${to}${again(selectors, options)}" shows the steps that would make ${to} equal.`); }
   }
   await writeReport(call, options, async () => {
-    const among = holders(source.kinds);
     const view: Comparison = {
-      from: source.label, to: target.label, counts, findings: shown.map((one) => ({ ...one, changes: gathered.whole.get(one.address) ?? one.changes, refersTo: one.refersTo.map((to) => holderOf(to, among) ?? to) })), renames, labels: labelsOf(target.kinds, source.kinds),
+      from: source.label, to: target.label, counts, findings: shown.map((one) => ({ ...one, changes: gathered.whole.get(one.address) ?? one.changes, refersTo: one.refersTo.map((to) => itemOf(to, source.kinds)) })), renames, labels: labelsOf(target.kinds, source.kinds),
       pictures: picturesOf(gathered.files), previews: options['previews'] === true ? await previewsOf(shown, source, target) : new Map(), made: workspace.now().toISOString(),
     };
     return (await import('../../report/index.ts')).comparisonPage(view);

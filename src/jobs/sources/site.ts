@@ -72,15 +72,17 @@ export class SiteSource implements Source {
     const keys = part?.(facts.site.id);
     const index = await readIndex(connector, facts, kinds, keys);
     const site = new SiteSource(connector, facts, kinds, index, { memory: memoryOf?.(facts.site.id), ledger, part: keys !== undefined });
-    // Nothing is made portable of a site that is opened in part, and what is portable means nothing by ids.
-    if (!site.part && facts.abilities.portable !== true) await site.learnBelongings();
+    await site.learnBelongings();
     return site;
   }
 
-  /** Reads what lies in items and can be meant by ids of its own: in all of them, or in those that were written. */
+  /**
+   * Reads what lies in items and can be meant by ids of its own: in all of them, or in those that were written. Nothing is made portable of a site
+   * that is opened in part, and what is portable means nothing by ids.
+   */
   async learnBelongings(written?: ReadonlySet<Address>): Promise<void> {
-    const kinds = new Set(holders(this.kinds).map((kind) => kind.id));
-    if (kinds.size === 0) return;
+    const kinds = new Set([...holders(this.kinds).values()].map((kind) => kind.id));
+    if (kinds.size === 0 || this.part || this.facts.abilities.portable === true) return;
     const keys = this.index.rowsOf(kinds).filter((row) => written?.has(this.index.addressOf(row)) !== false);
     if (keys.length === 0) return;
     for await (const item of this.connector.read(keys)) {

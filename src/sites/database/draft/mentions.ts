@@ -2,11 +2,10 @@ import { isMeasure } from '../../../core/measures.ts';
 import { singularOf, uncamelled } from '../../../core/words.ts';
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 import { cellText, type Row } from '../cells.ts';
-import { unpacked } from '../packed.ts';
 import type { TableGuess } from './guess.ts';
 import { leavesOf } from './leaves.ts';
 import { likeName } from './points.ts';
-import { packingOf } from './samples.ts';
+import { dataIn } from './samples.ts';
 import { commonPrefix } from './words.ts';
 
 /**
@@ -42,8 +41,8 @@ export function mentionsIn({ guess }: Pick<TableGuess, 'guess'>, row: Row): Ment
   const key = guess.is === 'options' || guess.is === 'fields' ? cellText(row[guess.key]) : undefined;
   return Object.entries(row).flatMap(([column, cell]): Mention[] => {
     const text = cellText(cell);
-    const packing = packingOf([text]);
-    if (packing === 'php' || packing === 'json') { const node = unpacked(text, packing); return [...inValues(node, key ?? column), ...inMaps(node, key ?? column)].map((one) => ({ ...one, within: key ?? column })); }
+    const node = dataIn(text);
+    if (node !== undefined) return [...inValues(node, key ?? column), ...inMaps(node, key ?? column)].map((one) => ({ ...one, within: key ?? column }));
     const codes = [...[...text.matchAll(CODE)].flatMap(([, word = '', given = '']) => inCode(word, given)), ...[...text.matchAll(GIVEN)].map(([, called = '', id = '']): Mention => ({ called, id, form: 'given' }))];
     const attributes = [...text.matchAll(ATTRIBUTE)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'attribute' }));
     const data = text.includes('<!--') ? [...text.matchAll(DATA)].map(([, name = '', id = '']): Mention => ({ called: name, id, form: 'data' })) : [];

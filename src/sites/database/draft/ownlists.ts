@@ -4,10 +4,9 @@ import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
 import { SMALLEST } from '../suspicion.ts';
-import { unpacked } from '../packed.ts';
 import type { TableGuess } from './guess.ts';
 import { step } from './leaves.ts';
-import { packingOf } from './samples.ts';
+import { dataIn } from './samples.ts';
 
 /** A place in packed values that has ids of rows which point to the very row that it is in, as its entries or as the names of its members. */
 export interface OwnList { readonly path: string; readonly of: TableGuess; readonly keys: boolean }
@@ -22,9 +21,8 @@ export function ownLists({ rows, columns, key }: { rows: readonly Row[]; columns
   const owned = all.flatMap((one) => [...one.points].filter(([, to]) => to === table && one.table.name !== table && one.table.key.length === 1).map(([by]) => ({ one, by })));
   if (owned.length === 0) return [];
   const found = rows.flatMap((row) => columns.flatMap(({ name }): Numbers[] => {
-    const text = cellText(row[name]);
-    const packing = packingOf([text]);
-    return packing === 'php' || packing === 'json' ? numbersIn(unpacked(text, packing), `$.${name}`).map((one) => ({ ...one, row: cellText(row[key]) })) : [];
+    const data = dataIn(cellText(row[name]));
+    return data === undefined ? [] : numbersIn(data, `$.${name}`).map((one) => ({ ...one, row: cellText(row[key]) }));
   }));
   return [...groupBy(found, ({ path, keys }) => `${path} ${String(keys)}`).values()].flatMap((same): OwnList[] => {
     const of = owned.find(({ one, by }) => areOwn(same, one, by));

@@ -1,11 +1,10 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
-import { unpacked } from '../packed.ts';
 import { isText } from './guess.ts';
 import { groupBy } from '../../../core/json.ts';
 import { leavesOf, step, type Leaf } from './leaves.ts';
 import { WORD_ID } from './points.ts';
-import { packingOf } from './samples.ts';
+import { dataIn, packingOf } from './samples.ts';
 import { quotedPath } from './words.ts';
 
 /** Which kind a word in a text shows, of such an id. */
@@ -16,8 +15,8 @@ const SHOWING = /([[<])([a-z][\w-]*)\s(?:[^\]>]*\s)?([\w-]*id)=["']?([1-9]\d*)/g
 
 /** Every value in a cell, packed or not, with its way. */
 export function leavesIn(text: string, way: string[]): Leaf[] {
-  const codec = packingOf([text]);
-  return codec === 'php' || codec === 'json' ? leavesOf(unpacked(text, codec), way) : [[way.slice(0, -1).join('.'), way.at(-1) ?? '', text]];
+  const data = dataIn(text);
+  return data !== undefined ? leavesOf(data, way) : [[way.slice(0, -1).join('.'), way.at(-1) ?? '', text]];
 }
 
 /** How columns are packed, in words of a layout. */

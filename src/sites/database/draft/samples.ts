@@ -1,6 +1,7 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
 import { unpacked } from '../packed.ts';
+import type { Node } from '../../../core/tree.ts';
 import { isMadeId } from '../../../core/madeid.ts';
 
 /** Is a key made by a machine, so that it is another one on every site? */
@@ -19,6 +20,12 @@ function areDates(rows: readonly Row[], column: string): boolean { return rows.l
 
 /** Can a column hold times: of a type for them, whole numbers of seconds, or dates as text? */
 export function holdsTime({ name, storage }: Column, rows: readonly Row[]): boolean { return storage === 'other' || (storage === 'integer' && areSeconds(rows, name)) || (storage === 'text' && areDates(rows, name)); }
+
+/** What is packed in a text as data; undefined where it is none. */
+export function dataIn(text: string): Node | undefined {
+  const packing = packingOf([text]);
+  return packing === 'php' || packing === 'json' ? unpacked(text, packing) : undefined;
+}
 
 /** How a text is packed, if most samples agree. */
 export function packingOf(texts: readonly string[]): 'php' | 'json' | 'html' | undefined {
