@@ -51,6 +51,19 @@ export function sameList(a: readonly string[], b: readonly string[]): boolean {
 }
 
 /** Groups in the order in which keys are first met. (`Map.groupBy` is not in Node 20.) */
+/** Makes something of data, and of equal data only once: most kinds of a site say the same of many things. */
+export function onceFor<From, Made>(make: (from: From) => Made): (from: From) => Made {
+  const made = new Map<string, Made>();
+  return (from) => {
+    const key = JSON.stringify(from);
+    const there = made.get(key);
+    if (there !== undefined) return there;
+    const fresh = make(from);
+    made.set(key, fresh);
+    return fresh;
+  };
+}
+
 export function groupBy<T, K>(list: Iterable<T>, keyOf: (entry: T) => K): Map<K, T[]> {
   const groups = new Map<K, T[]>();
   for (const entry of list) {

@@ -1,3 +1,4 @@
+import { onceFor } from './json.ts';
 import * as z from 'zod';
 import { shortKind } from './address.ts';
 import { isLike, namesLike } from './nameslike.ts';
@@ -229,19 +230,20 @@ function withheldBy(description: KindDescription): WithheldStep[] {
   ].map((rule, order) => ({ ...rule, order }));
 }
 
-function sortsOf({ field, map, defined, else: others, named }: NonNullable<ReferenceRule['kindFrom']>): Sorts {
+const sortsOf = onceFor(({ field, map, defined, else: others, named }: NonNullable<ReferenceRule['kindFrom']>): Sorts => {
   const meant = Object.entries(map).map(([word, kinds]) => ({ word, fits: namesLike([word]), kinds: [kinds].flat() }));
   const exact = new Map(meant.map(({ word, kinds }) => [word, kinds]));
   const words = meant.filter(({ word }) => isLike(word));
   return { fields: [field].flat(), defined, kinds: (said) => exact.get(said) ?? words.find(({ fits }) => fits(said))?.kinds, others, named };
-}
+});
 
-function naming(patterns: readonly string[] | undefined): Named | undefined {
-  if (!patterns) return undefined;
+function naming(patterns: readonly string[] | undefined): Named | undefined { return patterns && namedLike(patterns); }
+
+const namedLike = onceFor((patterns: readonly string[]): Named => {
   const wanted = patterns.filter((one) => !one.startsWith('!'));
   const refused = patterns.filter((one) => one.startsWith('!')).map((one) => one.slice(1));
   return { patterns: wanted, wants: namesLike(wanted, { caseless: true }), refuses: namesLike(refused, { caseless: true }) };
-}
+});
 
 function memberPath(list: string, member: string): string {
   return `${list}['${member.replace(/[\\']/g, '\\$&')}']`;

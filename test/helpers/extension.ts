@@ -10,6 +10,20 @@ interface Sort { readonly word: string; readonly things: readonly string[]; read
 
 export interface Extension { readonly types: readonly string[]; readonly taxonomies: readonly string[]; readonly tables: Readonly<Record<string, string>>; readonly skip: readonly [number, number]; readonly things: readonly Thing[]; readonly places: readonly Place[] }
 
+/** Several extensions on one site, as there are: what all have is there once, and a text in which several show something has what each shows, one after the other. */
+export function together(extensions: readonly Extension[]): Extension {
+  const [things, places] = [new Map<string, Thing>(), new Map<string, Place>()];
+  for (const one of extensions) for (const thing of one.things) things.set(thing.key, thing);
+  for (const place of extensions.flatMap((one) => one.places)) {
+    const key = JSON.stringify([place.in, place.of, place.table, place.name]);
+    const there = places.get(key);
+    if (there && place.in !== 'record') throw new Error(`two extensions have ${key}`);
+    places.set(key, there ? { ...there, value: { $all: [there.value, place.value] } } : place);
+  }
+  const of = <Of>(list: (one: Extension) => readonly Of[]): Of[] => [...new Set(extensions.flatMap(list))];
+  return { types: of((one) => one.types), taxonomies: of((one) => one.taxonomies), tables: Object.assign({}, ...extensions.map((one) => one.tables)) as Extension['tables'], skip: (extensions[0] as Extension).skip, things: [...things.values()], places: [...places.values()] };
+}
+
 const MEASURES = ['width', 'columns', 'per_page', 'limit', 'delay', 'year', 'price', 'max_items', 'image_width', 'post_count', 'version', 'font_size', 'timeout', 'seats', 'priority', 'menu_height', 'quality'];
 const LINKS = ['{home}/fares/', '{home}/timetable/islands/#top', '/contact/', '{home}/contact/?from=52&to=60', 'https://other.example/?p=60', '#box-52'];
 

@@ -21,30 +21,47 @@ const SMALLEST_GUESS = 9;
 const A_MEASURE: Meant = { kinds: [], above: SMALLEST_GUESS };
 
 /**
- * Which numbers in JSON data are ids, by the names that they stand under: `name`; `above.name`, only within `above`; `name beside other`, only where the
+ * What names in data mean: `name`; `above.name`, only within `above`; `name beside other`, only where the
  * same object has a member `other`, or `other=word` where that is the word. These go first where they ask for a word. A star stands for part of a word. The first of these that fits decides, names as they stand before those with a star.
  */
-export class DataKinds {
+export class NamesInData {
   readonly #exact: ReadonlyMap<string, Meant>;
   readonly #starred: readonly { within: boolean; fits: (text: string) => boolean; meant: Meant }[];
   readonly #beside: readonly Beside[];
 
-  readonly #alike: readonly string[];
-  readonly #rules: CodecStep['inData'];
-
-  /** `alike`: kinds of which an id can stand under any name that says what the item is; `rules`: what is said of values of the same kind holds for data too. */
-  constructor(named: readonly NamedKinds[], alike: readonly string[] = [], rules?: CodecStep['inData']) {
-    this.#alike = alike;
-    this.#rules = rules;
+  constructor(named: readonly NamedKinds[]) {
     const plain = named.filter(({ name }) => !name.includes(' beside '));
     this.#exact = new Map(plain.filter(({ name }) => !isLike(name)).map(({ name, kinds }) => [name, { kinds }]));
     this.#starred = plain.filter(({ name }) => isLike(name)).map(({ name, kinds }) => ({ within: name.includes('.'), fits: namesLike([name]), meant: name === MEASURE && kinds.length === 0 ? A_MEASURE : name.startsWith('~') ? { kinds, above: SMALLEST_GUESS } : kinds.length > 0 ? { kinds, loose: true } : { kinds } }));
     this.#beside = named.flatMap(({ name, kinds }): Beside[] => { const [own = '', condition] = name.split(' beside '); const [other = '', word] = condition?.split('=') ?? []; return condition === undefined ? [] : [{ name: own, other, isWord: word, meant: { kinds } }]; });
   }
 
+  get looksBeside(): boolean { return this.#beside.length > 0; }
+
+  /** Nothing where no name says it. */
+  of({ name, above, beside }: Found): Meant | undefined {
+    const within = `${above}.${name}`;
+    const besides = this.#beside.length === 0 ? [] : this.#beside.filter((one) => one.name === name && (one.isWord === undefined ? beside.has(one.other) : beside.get(one.other) === one.isWord));
+    return besides.find((one) => one.isWord !== undefined)?.meant ?? this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.meant ?? besides[0]?.meant;
+  }
+}
+
+/** Which numbers in JSON data are ids, by the names that they stand under. */
+export class DataKinds {
+  readonly #names: NamesInData;
+  readonly #alike: readonly string[];
+  readonly #rules: CodecStep['inData'];
+
+  /** `alike`: kinds of which an id can stand under any name that says what the item is; `rules`: what is said of values of the same kind holds for data too. */
+  constructor(names: NamesInData, alike: readonly string[] = [], rules?: CodecStep['inData']) {
+    this.#names = names;
+    this.#alike = alike;
+    this.#rules = rules;
+  }
+
   /** What stands behind the first bracket of a text, up to where its data ends. `definitions`: what the site says of values, by the name of what defines them; `called`: the name of it all. */
   read(text: string, definitions = NOTHING_DEFINED, called = ''): DataRead {
-    return this.#read(foundInData(text, { besides: this.#beside.length > 0 || this.#rules !== undefined, called }), definitions);
+    return this.#read(foundInData(text, { besides: this.#names.looksBeside || this.#rules !== undefined, called }), definitions);
   }
 
   /** The same of names with a value each, such as the attributes of a short code. */
@@ -54,7 +71,7 @@ export class DataKinds {
     const numbers: DataNumber[] = [];
     for (const found of content.numbers) {
       const one = ofChoice(found);
-      const said = this.#defined(found, definitions) ?? this.#of(one);
+      const said = this.#defined(found, definitions) ?? this.#names.of(one);
       // A guess that is none for a small number leaves it to the others.
       const isOpen = !said || (said.above !== undefined && Number(one.digits) <= said.above);
       const meant = isOpen || said.kinds.length === 0 ? this.#guesses(one, isOpen) : said.loose ? [...this.#alikeTo(one), said, ...this.#asValue(one)] : [said];
@@ -100,12 +117,6 @@ export class DataKinds {
       if (kinds.length > 0) found.push({ kinds, above: least - 1, said, ...(rule.alike === true ? { alike: saying(one) } : {}) });
     }
     return found;
-  }
-
-  #of({ name, above, beside }: Found): Meant | undefined {
-    const within = `${above}.${name}`;
-    const besides = this.#beside.length === 0 ? [] : this.#beside.filter((one) => one.name === name && (one.isWord === undefined ? beside.has(one.other) : beside.get(one.other) === one.isWord));
-    return besides.find((one) => one.isWord !== undefined)?.meant ?? this.#exact.get(within) ?? this.#exact.get(name) ?? this.#starred.find((one) => one.fits(one.within ? within : name))?.meant ?? besides[0]?.meant;
   }
 }
 

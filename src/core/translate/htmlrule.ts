@@ -1,7 +1,7 @@
-import { groupBy } from '../json.ts';
+import { groupBy, onceFor } from '../json.ts';
 import type { CodecStep } from '../kind.ts';
 import { isLike, namesLike } from '../nameslike.ts';
-import { DataKinds, type NamedKinds } from './data.ts';
+import { DataKinds, NamesInData, type NamedKinds } from './data.ts';
 import { hidesPacked } from './packedtext.ts';
 import { ANY_WORD, bareOf, hasWord, isAlone, parsePattern, placesOf, wordPattern, wordsIn, type Meant, type WordPattern } from './patterns.ts';
 
@@ -24,6 +24,8 @@ export interface Compiled {
 }
 type KindsByName = (name: string) => readonly string[] | undefined;
 
+type Said = Omit<Compiled, 'data'> & { readonly inData: NamesInData | undefined };
+
 const COMPILED = new WeakMap<HtmlRule, Compiled>();
 /** Signs of markup, of a short code, of code. */
 const [MARKUP, SIGNS, DIGIT] = [/[<[]/, ['[', '(', '='], /\d/];
@@ -35,21 +37,29 @@ const SPELLED = /%(?:7[Bb]|5[Bb]|3[Cc])|[{[]&(?:quot|#34);|(?:^|[&;])[\w-]+(?:\[
 export function compiled(rule: HtmlRule): Compiled {
   const known = COMPILED.get(rule);
   if (known) return known;
+  const { attributes, comments, patterns, alike, inData } = rule;
+  const { inData: names, ...rest } = said({ attributes, comments, patterns, alike });
+  const made: Compiled = { ...rest, data: names && new DataKinds(names, [alike].flat(), inData) };
+  COMPILED.set(rule, made);
+  return made;
+}
+
+/** What does not hang on the kind that a rule is of. */
+const said = onceFor((rule: Pick<HtmlRule, 'attributes' | 'comments' | 'patterns' | 'alike'>): Said => {
   const named = Object.entries(rule.comments).map(([key, kinds]) => { const [name = '', word] = key.split('#').reverse(); return { name, word, kinds: [kinds].flat() }; });
   const patterns = Object.entries(rule.patterns).map(([pattern, kinds]) => parsePattern(pattern, [kinds].flat()));
   const bare = new RegExp([/\w-\d/.source, ...withoutCovered(patterns.flatMap(bareOf))].join('|'));
-  const made: Compiled = {
+  const [anywhere, worded] = [named.filter(({ word }) => word === undefined), named.filter(({ word }) => word !== undefined)];
+  return {
     // Where no digit is, no id is.
     concerns: (text) => MARKUP.test(text) || (DIGIT.test(text) && (bare.test(text) || SPELLED.test(text) || hidesPacked(text))),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
     patterns: patterns.filter(({ before }) => !hasWord(before)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one), needs: wordsIn(one), sign: SIGNS.find((sign) => one.before.includes(sign)) ?? '' })),
     words: bySign(patterns.filter(({ before }) => hasWord(before)).map((one) => ({ before: one.before, list: one.list, pattern: wordPattern(one) }))),
-    data: rule.alike.length > 0 || named.some(({ word }) => word === undefined) ? new DataKinds(named.filter(({ word }) => word === undefined), [rule.alike].flat(), rule.inData) : undefined,
-    byWord: [...groupBy(named.filter(({ word }) => word !== undefined), ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(same) })),
+    inData: rule.alike.length > 0 || anywhere.length > 0 ? new NamesInData(anywhere) : undefined,
+    byWord: [...groupBy(worded, ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(new NamesInData(same)) })),
   };
-  COMPILED.set(rule, made);
-  return made;
-}
+});
 
 /** Which of the signs that patterns ask for are in a text. */
 export function signsIn(text: string): ReadonlySet<string> { return new Set(['', ...SIGNS.filter((sign) => text.includes(sign))]); }

@@ -1,6 +1,7 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { isOrder, isTime, made } from './columns.ts';
+import { countsUp } from './samples.ts';
 import { isText, type TableGuess } from './guess.ts';
 import type { Leaf } from './leaves.ts';
 import { leavesIn, packingsAt, packingsOf } from './packings.ts';
@@ -82,7 +83,7 @@ export function pointing(plan: DraftPlan, columns: readonly Column[], { points, 
     const sorts = [...pair?.words ?? []].filter(([, table]) => table !== '' && plan.isDescribed(table));
     if (pair && new Set(sorts.map(([, table]) => table)).size > 1) return [`{ path: ${quotedPath(`${above}.${name}`)}, kindFrom: { field: ${pair.of}, map: ${pairs(Object.fromEntries(sorts.map(([said, table]) => [word(said), plan.kindsIn(table)])))} } }`];
     const to = points.get(name);
-    if (to === undefined && plan.like !== undefined && plan.isNumber(column, samples)) return [`{ path: ${quotedPath(`${above}.${name}`)}, to: [] }`];
+    if (to === undefined && (plan.like !== undefined || countsUp(samples, name)) && plan.isNumber(column, samples)) return [`{ path: ${quotedPath(`${above}.${name}`)}, to: [] }`];
     return to === undefined || !plan.isDescribed(to) ? [] : [plan.reference(`${above}.${name}`, to)];
   });
 }

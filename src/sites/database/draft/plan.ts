@@ -264,7 +264,7 @@ export class DraftPlan {
   /** A column with numbers that is called like what the layout knows, though they are no ids of these: how many of them there are. */
   isNumber({ name, storage }: Column, rows: readonly Row[]): boolean {
     const word = singularOf(uncamelled(name));
-    return storage === 'integer' && rows.some((row) => Number(cellText(row[name])) > 0) && [...this.#known.values()].some((words) => isCalled(word, words));
+    return storage === 'integer' && rows.some((row) => Number(cellText(row[name])) > 0) && ([...this.#known.values()].some((words) => isCalled(word, words)) || this.records().some(({ table }) => isRowOf(word, this.alias(table.name))));
   }
 
   /** The kinds of what a tag, a short code or an address shows: rows of several sorts can be shown alike. */

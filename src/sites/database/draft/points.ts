@@ -3,7 +3,7 @@ import { isMeasure } from '../../../core/measures.ts';
 import { pluralsOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Engine, Table } from '../engine.ts';
-import { isMade } from './samples.ts';
+import { countsUp, ID_BEHIND, isMade } from './samples.ts';
 import { commonPrefix } from './words.ts';
 
 /** So many rows of a table are looked at: the first ones and the last ones. */
@@ -24,8 +24,8 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     const tied = foreign.get(column.name);
     if (tied !== undefined) found.set(column.name, tied);
     if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(rows, column.name)) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
-    const values = rows.map((row) => cellText(row[column.name])).filter((text) => text !== '' && text !== '0');
-    if (values.length === 0 || saysHowMany(column.name)) continue;
+    const values = meantBy(rows, column.name);
+    if (values.length === 0) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
     const sure = isMade(rows, column.name) || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(uncamelled(column.name)) && arePeople(one)) || (isEnd(column.name) && one === mostOf(fits, words)));
@@ -36,6 +36,12 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     if (best) found.set(column.name, best.name);
   }
   return found;
+}
+
+/** What a column holds that may be ids; nothing where it says how many there are, or which place each has. */
+function meantBy(rows: readonly Row[], column: string): string[] {
+  if (saysHowMany(column) || (!ID_BEHIND.test(uncamelled(column)) && countsUp(rows, column))) return [];
+  return rows.map((row) => cellText(row[column])).filter((text) => text !== '' && text !== '0');
 }
 
 /** Is a column called after the whole name of a table, but for what the names of both tables begin with: "segment_id" after mx_segments, and not after mx_letter_segment? */
@@ -150,7 +156,6 @@ export function hasSort(types: Iterable<string> | undefined, column: string): bo
 /** Is a column called after one of the words for the items of a table? */
 export function isCalled(column: string, words: readonly string[] = []): boolean { const stem = stemOf(column); return words.includes(stem) || (MEDIA_WORD.test(stem) && words.includes('media')); }
 
-const ID_BEHIND = /_?(?:uu|gu)?ids?$/;
 function stemOf(column: string): string { return uncamelled(column).replace(ID_BEHIND, '').replace(/_(?:target|ref|reference)$/, '').replace(/^.*_/, ''); }
 
 /** What pictures and files are called, and the tables in which they lie. */

@@ -2,6 +2,8 @@ import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
 import { unpacked } from '../packed.ts';
 import type { Node } from '../../../core/tree.ts';
+import { uncamelled } from '../../../core/words.ts';
+import { groupBy } from '../../../core/json.ts';
 import { isMadeId } from '../../../core/madeid.ts';
 
 /** Is a key made by a machine, so that it is another one on every site? */
@@ -11,6 +13,19 @@ export function isMade(rows: readonly Row[], key: string): boolean { return rows
 export function isFilled(rows: readonly Row[], column: string): boolean { return rows.every((row) => !/^0?$/.test(cellText(row[column]))); }
 
 export function distinct(rows: readonly Row[], column: string): number { return new Set(rows.map((row) => cellText(row[column]))).size; }
+
+/** What a column with ids is called. */
+export const ID_BEHIND = /_?(?:uu|gu)?ids?$/;
+
+/** Do all rows, or those of each id in some other column, count up in this one, from 0 or 1 on, in the order in which they were made: is it the place of each among them? */
+export function countsUp(rows: readonly Row[], column: string): boolean {
+  const counts = (numbers: readonly number[]): boolean => (numbers[0] === 0 || numbers[0] === 1) && numbers.every((one, i) => one === (numbers[0] ?? 0) + i);
+  return [undefined, ...Object.keys(rows[0] ?? {}).filter((name) => name !== column && ID_BEHIND.test(uncamelled(name)))].some((by) => {
+    const groups = groupBy(rows, (row) => (by === undefined ? '' : cellText(row[by])));
+    const numbers = [...groups.values()].map((group) => group.map((row) => Number(cellText(row[column]))));
+    return numbers.some(({ length }) => length > 1) && numbers.every(counts);
+  });
+}
 
 /** Are these whole numbers of seconds since 1970, of this century? */
 function areSeconds(rows: readonly Row[], column: string): boolean { return rows.length > 0 && rows.every((row) => /^(?:0|[1-3]\d{9})$/.test(cellText(row[column]))) && rows.some((row) => cellText(row[column]) !== '0'); }
