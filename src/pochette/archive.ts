@@ -106,6 +106,12 @@ export class Archive {
     return undefined;
   }
 
+  /** Is a member what it must be? A large one is never there as a whole. */
+  async check(name: string, digest?: string): Promise<void> {
+    if (this.size(name) <= PIECE || digest === undefined) { this.read(name, digest); return; }
+    for await (const _piece of this.pieces(name, digest)) continue;
+  }
+
   #member(name: string): Member {
     const member = this.#members.get(name);
     if (!member) throw unreadable(this.path, `${name} is missing`);

@@ -1,5 +1,5 @@
 import { unreadable, type Archive } from './archive.ts';
-import { textLines } from './linesin.ts';
+import { linesIn } from './linesin.ts';
 
 /** SHA-256 in hexadecimal, and in bytes. */
 const DIGITS = 64;
@@ -14,20 +14,29 @@ export class Manifest {
   readonly absent: readonly string[];
   readonly size: number;
 
-  /** Throws an `unreadable` problem for a line that is not understood. */
-  constructor(bytes: Buffer, archive: Archive) {
+  private constructor(archive: Archive, digests: Buffer, listed: Uint8Array, absent: readonly string[]) {
     this.#archive = archive;
-    this.#digests = Buffer.alloc(archive.count * BYTES);
-    this.#listed = new Uint8Array(archive.count);
+    this.#digests = digests;
+    this.#listed = listed;
+    this.absent = absent;
+    this.size = absent.length + listed.reduce((sum, one) => sum + one, 0);
+  }
+
+  /** Goes through the member `name`, which has this digest. Throws an `unreadable` problem for a line that is not understood. */
+  static async read(archive: Archive, name: string, digest: string): Promise<Manifest> {
+    const [digests, listed] = [Buffer.alloc(archive.count * BYTES), new Uint8Array(archive.count)];
     const absent = new Set<string>();
-    for (const [name, digest] of manifestLines(bytes, archive.path)) {
-      const at = archive.position(name);
-      if (at === undefined) { absent.add(name); continue; }
-      this.#digests.write(digest, at * BYTES, BYTES, 'hex');
-      this.#listed[at] = 1;
+    for await (const lines of linesIn(archive.pieces(name, digest))) {
+      for (const line of lines) {
+        if (line.length === 0) continue;
+        const [member, said] = manifestLine(line.toString(), archive.path);
+        const at = archive.position(member);
+        if (at === undefined) { absent.add(member); continue; }
+        digests.write(said, at * BYTES, BYTES, 'hex');
+        listed[at] = 1;
+      }
     }
-    this.absent = [...absent];
-    this.size = absent.size + this.#listed.reduce((sum, one) => sum + one, 0);
+    return new Manifest(archive, digests, listed, [...absent]);
   }
 
   digest(name: string): string | undefined {
@@ -40,12 +49,9 @@ export class Manifest {
   has(name: string): boolean { return this.#listed[this.#archive.position(name) ?? -1] === 1; }
 }
 
-/** `digest  name`, a line each. */
-export function* manifestLines(bytes: Buffer, path: string): Generator<[name: string, digest: string]> {
-  for (const line of textLines(bytes)) {
-    if (line === '') continue;
-    if (!LINE.test(line)) throw unreadable(path, `a line of a manifest is not understood: ${line.slice(0, 80)}`);
-    yield [line.slice(DIGITS + 2), line.slice(0, DIGITS)];
-  }
+/** `digest  name`. */
+export function manifestLine(line: string, path: string): [name: string, digest: string] {
+  if (!LINE.test(line)) throw unreadable(path, `a line of a manifest is not understood: ${line.slice(0, 80)}`);
+  return [line.slice(DIGITS + 2), line.slice(0, DIGITS)];
 }
 const LINE = /^[0-9a-f]{64} {2}./;

@@ -11,7 +11,7 @@ import { Archive, unreadable } from './archive.ts';
 import { IndexedRow, IndexLines } from './indexedrow.ts';
 import { About, FORMAT, itemMember, MEMBERS, type IndexLine } from './format.ts';
 import { linesIn } from './linesin.ts';
-import { Manifest, manifestLines } from './manifest.ts';
+import { Manifest, manifestLine } from './manifest.ts';
 import { PackedLines } from './packedlines.ts';
 import { parseJson } from './parse.ts';
 
@@ -50,8 +50,8 @@ export class Pochette {
     const archive = await Archive.open(path);
     try {
       const tags = archive.read(MEMBERS.tags);
-      const tagDigests = new Map(manifestLines(tags, path));
-      const manifest = new Manifest(archive.read(MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? ''), archive);
+      const tagDigests = new Map(tags.toString().split('\n').filter((line) => line !== '').map((line) => manifestLine(line, path)));
+      const manifest = await Manifest.read(archive, MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? '');
       for (const [name, tag] of tagDigests) if (name !== MEMBERS.manifest) archive.read(name, tag);
       for (const name of archive.names()) if (name.startsWith('data/') && !manifest.has(name)) throw unreadable(path, `${name} is not in the manifest`);
       const about = readAbout(parseJson(archive.read(MEMBERS.about, manifest.digest(MEMBERS.about) ?? '').toString(), `${path}, ${MEMBERS.about}`), path);
@@ -174,9 +174,12 @@ export class Pochette {
         onMember?.(++done, total);
       }
     }
+    // The index was gone through already, up to its digest.
+    read[this.#archive.position(MEMBERS.index) ?? 0] = 1;
+    onMember?.(++done, total);
     for (const name of [...this.#manifest.names(), ...this.#manifest.absent]) {
       if (read[this.#archive.position(name) ?? -1] === 1) continue;
-      this.#archive.read(name, this.#manifest.digest(name));
+      await this.#archive.check(name, this.#manifest.digest(name));
       onMember?.(++done, total);
     }
     return done;

@@ -42,10 +42,8 @@ export class PochetteWriter {
 
   /** Returns the size in bytes and the lasting digest, that of the tag manifest. */
   async finish(about: About): Promise<{ bytes: number; digest: string }> {
-    const index = Buffer.from(this.#index.map((line) => line + '\n').join(''));
-    this.#add(MEMBERS.index, index, sha256(index));
-    const text = Buffer.from(JSON.stringify(about, null, 1) + '\n');
-    this.#add(MEMBERS.about, text, sha256(text));
+    this.#addText(MEMBERS.index, this.#index.map((line) => line + '\n').join(''));
+    this.#addText(MEMBERS.about, JSON.stringify(about, null, 1) + '\n');
     const info = Buffer.from(`Bag-Software-Agent: Pochette\nPayload-Oxum: ${this.#payload}.${this.#digests.length}\n`);
     const manifest = Buffer.from(this.#digests.sort().map((line) => line.slice(line.indexOf('\t') + 1)).join(''));
     const tags = Buffer.from([[MEMBERS.info, info], [MEMBERS.bagit, Buffer.from(BAGIT)], [MEMBERS.manifest, manifest]].map(([name, bytes]) => `${sha256(bytes as Buffer)}  ${String(name)}\n`).join(''));
@@ -56,6 +54,11 @@ export class PochetteWriter {
   }
 
   abandon(): Promise<void> { return this.#zip.abandon(); }
+
+  #addText(name: string, text: string): void {
+    const bytes = Buffer.from(text);
+    this.#add(name, bytes, sha256(bytes));
+  }
 
   #add(name: string, bytes: Buffer, digest: string, store = false): void {
     this.#zip.add(name, bytes, store);

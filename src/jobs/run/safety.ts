@@ -24,12 +24,13 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
   const writer = new PochetteWriter(join(records.runFolder(run), SAFETY_FILE));
   const exact = new Sealer(sealKey(records.keyFile));
   try {
-    const files = new Set<string>();
+    const [files, kinds] = [new Set<string>(), new Set<string>()];
     const order = [...changing].sort(byCodeUnit);
     // Some at a time, so that what was read for the items serves for their records too.
     for (const some of inChunks(order, CHUNK)) {
       for await (const row of rows?.(some) ?? target.rows(new Set(some), { fresh: true })) {
         await writer.item(row);
+        kinds.add(row.kind);
         for (const digest of row.files) files.add(digest);
       }
       const keys = some.flatMap((address) => target.index.row(address) ?? []).map(({ kind, id }) => ({ kind, id }));
@@ -38,9 +39,9 @@ export async function takeSafetyCopy(records: RecordsFolder, run: string, target
     for (const digest of [...files].sort(byCodeUnit)) if (await target.mediaSize(digest)) await writer.media({ digest, ...(await target.media(digest)) });
     writer.sealed(exact.end());
     const { cms, site, extensions, theme } = target.facts;
-    const kinds = [...target.kinds.values()].map((kind) => kind.description);
     await writer.finish({
-      format: FORMAT, title: `Safety copy of ${target.label} before run ${run}`, description: '', version: '', author: '', origin: { cms, site, extensions, theme }, kinds,
+      format: FORMAT, title: `Safety copy of ${target.label} before run ${run}`, description: '', version: '', author: '', origin: { cms, site, extensions, theme },
+      kinds: [...kinds].sort(byCodeUnit).flatMap((id) => target.kinds.get(id)?.description ?? []),
       requirements: [], leftOut: [], choices: { selectors: [], alone: true }, counts: writer.counts, absent: [...absent],
     });
   } catch (error) {
