@@ -6,7 +6,7 @@ import { Seat, urlAt, type SeatFacts } from './seat.ts';
 import { byCodeUnit } from './json.ts';
 import { Problem } from './problem.ts';
 import type { Belonging } from './belongings.ts';
-import { sortIn, type Sort } from './translate/likename.ts';
+import { familyAt, sortIn, type Sort } from './translate/likename.ts';
 
 /** The id that an item has on its site: a whole number, or a text where it is none or is too large for one. */
 export type LocalId = number | string;
@@ -226,14 +226,19 @@ export class SiteIndex {
     return at === undefined ? undefined : this.#kinds.get(this.#kindAt(at));
   }
 
-  /** The first of these kinds that has such an item. `fits`: what else has to be true of it. */
-  byId(kinds: readonly string[], id: LocalId, fits?: (address: Address) => boolean): Address | undefined {
+  /** The first of these kinds that has such an item. `fits`: what else has to be true of it; `near`: extensions of which one is rather meant than another, where both have such an item. */
+  byId(kinds: readonly string[], id: LocalId, fits?: (address: Address) => boolean, near: readonly (string | undefined)[] = []): Address | undefined {
+    let first: Address | undefined;
     for (const kind of kinds) {
       const at = this.#byId.get(kind)?.find(hashOfId(id), (one) => this.#idAt(one) === id);
       const address = at === undefined ? this.#belongingIds.get(kind)?.get(id) : this.#text(at, 'address');
-      if (address !== undefined && fits?.(address) !== false) return address;
+      if (address === undefined || fits?.(address) === false) continue;
+      if (near.length === 0) return address;
+      const family = familyAt(address);
+      if (family !== undefined && near.includes(family)) return address;
+      first ??= address;
     }
-    return undefined;
+    return first;
   }
 
   /** Are there ids that are made up? */

@@ -10,6 +10,11 @@ interface Sort { readonly word: string; readonly things: readonly string[]; read
 
 export interface Extension { readonly types: readonly string[]; readonly taxonomies: readonly string[]; readonly tables: Readonly<Record<string, string>>; readonly skip: readonly [number, number]; readonly things: readonly Thing[]; readonly places: readonly Place[] }
 
+/** The same extension by another maker: what begins with "hb" begins with other letters. */
+export function madeBy(letters: string, extension: Extension): Extension {
+  return JSON.parse(JSON.stringify(extension).replaceAll('hb', letters).replaceAll('Hb', letters.charAt(0).toUpperCase() + letters.slice(1))) as Extension;
+}
+
 /** Several extensions on one site, as there are: what all have is there once, and a text in which several show something has what each shows, one after the other. */
 export function together(extensions: readonly Extension[]): Extension {
   const [things, places] = [new Map<string, Thing>(), new Map<string, Place>()];

@@ -74,7 +74,7 @@ export class DataKinds {
       const said = this.#defined(found, definitions) ?? this.#names.of(one);
       // A guess that is none for a small number leaves it to the others.
       const isOpen = !said || (said.above !== undefined && Number(one.digits) <= said.above);
-      const meant = isOpen || said.kinds.length === 0 ? this.#guesses(one, isOpen) : said.loose ? [...this.#alikeTo(one), said, ...this.#asValue(one)] : [said];
+      const meant = isOpen || said.kinds.length === 0 ? this.#guesses(one, isOpen) : said.loose ? [...this.#alikeTo(one), said, ...this.#asValue(one)] : [said.kinds.length === 1 ? said : { ...said, within: one.above }];
       if (meant.some(({ kinds }) => kinds.length > 0)) numbers.push({ start: one.start, end: one.start + one.digits.length, meant, list: one.list });
     }
     return { numbers, texts: content.texts };
@@ -94,7 +94,7 @@ export class DataKinds {
   }
 
   #alikeTo(found: Found): Meant[] {
-    return this.#alike.length === 0 ? [] : [{ kinds: this.#alike, above: SMALLEST_GUESS, alike: saying(found) }];
+    return this.#alike.length === 0 ? [] : [{ kinds: this.#alike, above: SMALLEST_GUESS, alike: saying(found), within: found.above }];
   }
 
   /** Where a value of these names would stand, for what is said of values. */
@@ -114,7 +114,7 @@ export class DataKinds {
       if (!goesByNames(rule)) continue;
       const { rule: { said }, kinds } = meaningHere(rule, asksBeside(rule) ? Object.fromEntries(beside) : undefined, { name, item: '', definitions: NOTHING_DEFINED, around: undefined });
       const least = (many ? rule.listed : undefined) ?? rule.least ?? 1;
-      if (kinds.length > 0) found.push({ kinds, above: least - 1, said, ...(rule.alike === true ? { alike: saying(one) } : {}) });
+      if (kinds.length > 0) found.push({ kinds, above: least - 1, said, within: above, ...(rule.alike === true ? { alike: saying(one) } : {}) });
     }
     return found;
   }
@@ -126,7 +126,7 @@ function ofChoice(one: Found): Found {
 }
 
 /** The name that says what a number is: "id" leaves it to what it stands in, and so does "in", which holds several. */
-function saying({ name, above, many }: Found): { name: string; many: boolean } { const said = !SAYS_NOTHING.has(name) || above === ''; return { name: said ? name : above, many: many || (!said && name !== 'id') }; }
+function saying({ name, above, many }: Found): NonNullable<Meant['alike']> { const said = !SAYS_NOTHING.has(name) || above === ''; return { name: said ? name : above, many: many || (!said && name !== 'id') }; }
 
 /** Can a rule for values be followed where only names are known, and what stands beside? */
 function goesByNames({ loose, by, kin, maps, alike, sorts }: ReferenceStep): boolean {

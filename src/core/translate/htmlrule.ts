@@ -54,7 +54,7 @@ const said = onceFor((rule: Pick<HtmlRule, 'attributes' | 'comments' | 'patterns
     // Where no digit is, no id is.
     concerns: (text) => MARKUP.test(text) || (DIGIT.test(text) && (bare.test(text) || SPELLED.test(text) || hidesPacked(text))),
     attribute: kindsByName(Object.entries(rule.attributes).map(([name, kinds]) => ({ name, kinds: [kinds].flat() }))),
-    patterns: patterns.filter(({ before }) => !hasWord(before)).map((one) => ({ ...one.meant, places: placesOf(one), alone: isAlone(one), needs: wordsIn(one), sign: SIGNS.find((sign) => one.before.includes(sign)) ?? '' })),
+    patterns: patterns.filter(({ before }) => !hasWord(before)).map((one) => ({ ...one.meant, within: /^\[([\w-]+)/.exec(one.before)?.[1], places: placesOf(one), alone: isAlone(one), needs: wordsIn(one), sign: SIGNS.find((sign) => one.before.includes(sign)) ?? '' })),
     words: bySign(patterns.filter(({ before }) => hasWord(before)).map((one) => ({ before: one.before, list: one.list, pattern: wordPattern(one) }))),
     inData: rule.alike.length > 0 || anywhere.length > 0 ? new NamesInData(anywhere) : undefined,
     byWord: [...groupBy(worded, ({ word }) => word ?? '')].map(([word, same]) => ({ word, data: new DataKinds(new NamesInData(same)) })),

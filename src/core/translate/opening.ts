@@ -6,7 +6,8 @@ import { Decoded, Entries, isPlainObject, Text, unwrap, type Key, type Node } fr
 import { keyName } from '../tokens.ts';
 import type { LeftOut } from './admit.ts';
 import { base64Text, DAMAGED, decode } from './codecs.ts';
-import { CHOSEN, chosenIn, couldBeId, countsAsList, holdsSettings, meaningHere, type Here, type Meaning, type Referrer } from './refer.ts';
+import { familyAt } from './likename.ts';
+import { CHOSEN, chosenIn, couldBeId, countsAsList, holdsSettings, meaningHere, type Here, type Meaning, type Referrer, type Way } from './refer.ts';
 import { looksSerialised, readSerialised } from './serialised.ts';
 import type { TextReader } from './texts.ts';
 
@@ -27,6 +28,7 @@ export class Opening {
   readonly #referrer: Referrer;
   readonly #item: string;
   readonly #kind: string;
+  readonly #family: string | undefined;
   readonly #leftOut: LeftOut[];
   readonly #top: At;
   readonly #namedMember: string | undefined;
@@ -39,6 +41,7 @@ export class Opening {
     this.#referrer = referrer;
     this.#item = item;
     this.#kind = kind.id;
+    this.#family = familyAt(`${kind.short}:${item}`);
     this.#leftOut = leftOut;
     this.#top = kind.opening.top;
     this.#namedMember = kind.description.namedMember;
@@ -135,9 +138,9 @@ export class Opening {
   }
 
   /** The names on the way to a value, with that of the item for the member that it names, where a rule asks for it. */
-  #called({ rule: { alike }, ofChoice }: Meaning): readonly (string | number)[] {
-    if (ofChoice) return this.#way.toSpliced(this.#way.lastIndexOf(CHOSEN), 1);
-    return alike !== false && this.#way[0] === this.#namedMember ? [this.#item, ...this.#way.slice(1)] : this.#way;
+  #called({ rule: { alike }, ofChoice }: Meaning): Way {
+    if (ofChoice) return { names: this.#way.toSpliced(this.#way.lastIndexOf(CHOSEN), 1), family: this.#family };
+    return { names: alike !== false && this.#way[0] === this.#namedMember ? [this.#item, ...this.#way.slice(1)] : this.#way, family: this.#family };
   }
 
   #here(): Here {

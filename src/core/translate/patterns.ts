@@ -3,7 +3,7 @@ import { literal } from '../wildcard.ts';
 import type { Sort } from './likename.ts';
 
 /** Which numbers are ids: of items of these kinds, above a number, of items that a word before it or the name of the member says. */
-export interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly word?: string; /** The word may be a plural: what it names holds them by id. */ readonly many?: boolean; /** It may be a plural too, and is no word for a measure then. */ readonly several?: boolean; /** What names of the same extension begin with. */ readonly family?: string; readonly alike?: { readonly name: string; readonly many: boolean } | undefined; /** Is this the sort that a word beside it says? */ readonly said?: ((sort: Sort) => boolean) | undefined; /** Said of many names at once: what goes by the very thing says more, and something else may be meant. */ readonly loose?: true }
+export interface Meant { readonly kinds: readonly string[]; readonly above?: number; readonly word?: string; /** The word may be a plural: what it names holds them by id. */ readonly many?: boolean; /** It may be a plural too, and is no word for a measure then. */ readonly several?: boolean; /** What names of the same extension begin with. */ readonly family?: string; readonly alike?: { readonly name: string; readonly many: boolean } | undefined; /** What it stands in. */ readonly within?: string | undefined; /** Is this the sort that a word beside it says? */ readonly said?: ((sort: Sort) => boolean) | undefined; /** Said of many names at once: what goes by the very thing says more, and something else may be meant. */ readonly loose?: true }
 
 /** Files that nobody uploads. */
 const PROGRAMS = ['js', 'mjs', 'php', 'html', 'htm', 'xml', 'map'];

@@ -9,7 +9,9 @@ type Looking = Pick<ReferenceStep, 'by' | 'least' | 'listed' | 'alike'> & Sorted
 /** What is said beside a value of the sort of the items that are meant: is it this one? */
 interface Sorted { readonly said?: ((sort: Sort) => boolean) | undefined }
 /** Names on the way to a node. */
-type Way = readonly (string | number)[];
+type Names = readonly (string | number)[];
+/** The same, and the extension that the item is of. */
+export interface Way { readonly names: Names; readonly family: string | undefined }
 /** A rule at one place: the kinds that it means there, and what says the sort of the items, where that counts. */
 export interface Meaning { readonly rule: ReferenceStep & Sorted; readonly kinds: readonly string[]; /** It is said of the choice whose value stands here. */ readonly ofChoice?: true }
 
@@ -94,7 +96,7 @@ export class Referrer {
 
   /** Several ids in a text, where what it is called says it of all of them. */
   #list(text: string, sign: string, kinds: readonly string[], { rule, way }: { rule: Looking; way: Way }): Node {
-    const found = text.split(sign).map((one) => this.#look(one, kinds, rule, [...way, 0]));
+    const found = text.split(sign).map((one) => this.#look(one, kinds, rule, { ...way, names: [...way.names, 0] }));
     return found.every((one) => one instanceof Reference && one.to !== undefined) ? new Decoded('list', found, sign) : text;
   }
 
@@ -114,7 +116,7 @@ export class Referrer {
   }
 
   /** Several ids, in a list, as the names of members, or one for each of something that goes by ids, all of items of one family with what they stand in. `names`: what that is called. */
-  areKin(node: Node, { in: where, kin, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kin' | 'kinds' | 'least'>, names: Way): boolean {
+  areKin(node: Node, { in: where, kin, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kin' | 'kinds' | 'least'>, names: Names): boolean {
     const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : idsInMaps(node, String(names.at(-1)));
     const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => kinshipOf(String(name)) ?? []));
     const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(kinshipOf(nameIn(there)) ?? ''));
@@ -132,7 +134,8 @@ export class Referrer {
     const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined;
     if (!pairs) return node;
     // There are as many as the map has members: a plural may say what they are.
-    const inside = rule.alike === true ? [...way.slice(0, -1), forWhat(way.at(-1)), 0] : [...way, 0];
+    const { names } = way;
+    const inside = { ...way, names: rule.alike === true ? [...names.slice(0, -1), forWhat(names.at(-1)), 0] : [...names, 0] };
     const least = listed !== undefined && pairs.every(([key]) => typeof key === 'string' && this.#isId(key, kinds, listed)) ? listed : rule.least;
     const read = pairs.map(([key, value]): [Key, Node] => {
       const found = typeof key === 'string' ? this.#look(key, kinds, least === undefined ? rule : { ...rule, least }, inside) : key;
@@ -141,8 +144,8 @@ export class Referrer {
     return read.every(([key], i) => key === pairs[i]?.[0]) ? node : node instanceof Entries ? node.with(read) : new Entries(read, false);
   }
 
-  #look(raw: string | number, kinds: readonly string[], { by, least = 0, listed = least, said, alike }: Looking, way: Way): Reference | string | number {
-    if (Number(raw) < (typeof way.at(-1) === 'number' ? listed : least)) return raw;
+  #look(raw: string | number, kinds: readonly string[], { by, least = 0, listed = least, said, alike }: Looking, { names, family }: Way): Reference | string | number {
+    if (Number(raw) < (typeof names.at(-1) === 'number' ? listed : least)) return raw;
     if (by === 'name') {
       if (typeof raw !== 'string') return raw;
       return new Reference(this.#index.byName(kinds, raw), 'name', raw);
@@ -150,8 +153,8 @@ export class Referrer {
     const as = typeof raw === 'number' ? 'number' : 'text';
     const found = this.#index.byId(kinds, localId(raw), said === undefined && alike === false ? undefined : (there) => {
       const sort = this.#index.sortOf(there);
-      return said?.(sort) !== false && (alike === false || (alike === 'name' ? isCalledSo(way.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(way, sort)));
-    });
+      return said?.(sort) !== false && (alike === false || (alike === 'name' ? isCalledSo(names.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(names, sort)));
+    }, family === undefined || kinds.length < 2 ? [] : [family]);
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }
@@ -163,7 +166,7 @@ const PER = /^(?:.*[_-])?(?:by|for|per)[_-](?=.)|^(?:.*(?=[BFP]))?(?:[bB]y|[fF]o
 const OF_EACH = /(?<=.)(?:[_-]|(?=[A-Z]))(?:settings?|options?|config(?:uration)?s?|data|args|params|meta|info|rules|styles?|designs?|overrides|labels|titles|texts|colou?rs|states|access|permissions|css|js|code|scripts?|html|classes|notes|icons|prices|limits|rates|fees|visibility|roles|redirects|layouts|sidebars|map)$/i;
 
 /** Does the last name on a way that says something end like a word for a sort? Of two things of a sort each has a name that only tells it from the other. */
-function endsAlike(way: Way, sort: Sort): boolean {
+function endsAlike(way: Names, sort: Sort): boolean {
   const at = way.findLastIndex((step) => typeof step === 'string' && !SAYS_NOTHING.has(step) && !/^\d+$/.test(step));
   const [said, above] = [String(way[at] ?? ''), String(way[at - 1] ?? '')];
   const own = typeof way.at(-1) === 'string' && at < way.length - 1 ? said.replace(FOR_EACH, '') : said;

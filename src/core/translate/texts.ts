@@ -276,7 +276,7 @@ export class TextReader {
   }
 
   #idSpan(digits: string, start: number, meant: Meant, into: Span[]): void {
-    const address = digits.startsWith('0') ? undefined : this.#index.byId(meant.kinds, localId(digits), (one) => this.#isMeant(one, meant));
+    const address = digits.startsWith('0') ? undefined : this.#index.byId(meant.kinds, localId(digits), (one) => this.#isMeant(one, meant), nearTo(meant));
     if (address !== undefined) into.push({ start, end: start + digits.length, pieces: [{ token: 'id', address }] });
   }
 
@@ -284,6 +284,12 @@ export class TextReader {
     const sort = this.#index.sortOf(address);
     return (word === undefined || isNamed(word, sort, many) || (several === true && isNamed(word, sort, true) && !isMeasure(word))) && (family === undefined || familyOf(nameIn(address)) === family) && (!alike || isAlike(alike.name, alike.many, sort)) && said?.(sort) !== false;
   }
+}
+
+/** What a word, or what data stands in, says of the extension. */
+function nearTo({ kinds, word, within }: Meant): readonly (string | undefined)[] {
+  const name = word ?? within;
+  return name === undefined || kinds.length < 2 ? [] : [familyOf(name.replace(/^.*:/, '').replace('/', '_'))];
 }
 
 /** `choice`: the name of the element in which options stand; `asData`: the document is data, and no markup for people. */

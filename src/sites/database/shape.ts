@@ -113,10 +113,10 @@ function fittedKind(kind: WrittenKind, rows: Rows, { where, everywhere, tables }
   const namedAfter = [...Object.entries(rows.ids), ...heldKinds(rows)].map(([part, to]) => ReferenceRule.parse({ path: `$.${part}`, to, naming: true }));
   const namedMember = kind.namedMember ?? valueUnderName(rows);
   // What is said of one place counts before what is guessed everywhere.
-  const isSure = ({ path, loose }: ReferenceRule): boolean => !path.includes('*') && !loose;
+  const isOfOnePlace = ({ path }: ReferenceRule): boolean => !path.includes('..') && !path.includes('.*');
   const description = asChecked({
     ...described, version: kind.version ?? 1, title: kind.title ?? shortKind(kind.id), ...(namedMember === undefined ? {} : { namedMember }),
-    codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withFirst(rule, everywhere) : rule)), references: [...described.references.filter(isSure), ...everywhere.references, ...described.references.filter((rule) => !isSure(rule)), ...namedAfter],
+    codecs: described.codecs.map((rule) => (rule.codec === 'html' ? withFirst(rule, everywhere) : rule)), references: [...described.references.filter(isOfOnePlace), ...everywhere.references, ...described.references.filter((rule) => !isOfOnePlace(rule)), ...namedAfter],
     unordered: [...described.unordered, ...unorderedLists(rows, tables, described.references.map(({ path }) => path))], several: [...described.several, ...severalIn(rows.value)], reading: digestOf(JSON.stringify(rows)),
   });
   return { description, rows, where };

@@ -19,10 +19,12 @@ export function everywhereText(targets: readonly Target[], plan: DraftPlan, susp
   const lines: Record<Section, Lines> = { references: { sure: [], perhaps: [] }, attributes: { sure: [], perhaps: [] }, comments: { sure: [], perhaps: [] }, patterns: { sure: [], perhaps: [] } };
   // What columns of these tables hold is said where they are described.
   const seen = plan.all.flatMap((one) => { const isTarget = targets.some(({ table }) => table === one.table); return one.mentions.filter(({ form }) => !isTarget || !SAID_THERE.has(form)); });
-  for (const target of targets) mentioned(target, plan, seen, lines);
+  const byName = new NamedRules();
+  for (const target of targets) mentioned(target, plan, seen, { lines, byName });
+  for (const whole of plan.wholes()) named(whole, { lines, byName });
+  lines.references.sure.unshift(...byName.lines());
   for (const suspect of suspects) suspected(suspect, lines);
   if (worded.length > 0) lines.references.sure.push(...byWords(`[${worded.join(', ')}]`, `[${worded.join(', ')}]`, 'least: 2, '));
-  for (const whole of plan.wholes()) named(whole, lines);
   say(lines.patterns, worded.length === 0 ? [] : WORD_AND_ID.map((pattern) => `'${pattern}'`), `[${worded.join(', ')}]`);
   const sections = (Object.entries(lines) as [Section, Lines][]).filter(([, { sure, perhaps }]) => sure.length + perhaps.length > 0);
   if (sections.length === 0) return [];
@@ -46,14 +48,12 @@ export function calledLines(kinds: readonly string[]): string[] {
 }
 
 /** Ids by the whole of what things are called, which no number is too small for: "rate_id" and "hb_rate", but not "rate". */
-function named({ kind, one, many }: Whole, lines: Record<Section, Lines>): void {
+function named({ kind, one, many }: Whole, { lines, byName }: Said): void {
   const last = one.replace(/^.*[_-]/, '');
-  const list = (names: readonly string[]): string => [...new Set(names)].flatMap((name) => [quoted(name), quoted(`*_${name}`)]).join(', ');
+  const list = (names: readonly string[]): string[] => names.flatMap((name) => [name, `*_${name}`]);
   const [ofOne, ofMany] = one === last ? [[], []] : [[one], [many]];
-  lines.references.sure.push(
-    `- { path: $..*, loose: true, named: [${list([`${last}_id`, `${last}_ids`, ...ofOne, ...ofMany])}], to: ${kind} }`,
-    `- { path: $..*, in: keys, loose: true, named: [${list([`by_${last}`, `per_${last}`, `${last}_ids`, ...ofMany])}], to: ${kind} }`,
-  );
+  byName.add(kind, list([`${last}_id`, `${last}_ids`, ...ofOne, ...ofMany]));
+  byName.add(kind, list([`by_${last}`, `per_${last}`, `${last}_ids`, ...ofMany]), IN_KEYS);
   say(lines.patterns, [`'[${one} {id}'`, `'[${one} … id={id}'`, `'[* … ${last}_id={id}'`, `'[* … ${last}_ids={ids}'`], kind);
   // Data of texts is called as often with capitals.
   say(lines.comments, [`${last}_id`, `${last}_ids`, `${last}Id`, `${last}Ids`, `'*_${last}_id'`, `'*_${last}_ids'`], kind);
@@ -74,7 +74,7 @@ function byWords(kinds: string, again: string, how = ''): string[] {
 const HOLDERS = [...HOLDING.filter((name) => name !== 'id'), 'target', 'object', 'target_id', 'object_id', 'entity_id', 'item_id', 'in', 'not_in', 'include', 'exclude'];
 
 /** What a layout says of the ids of one table. */
-function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], lines: Record<Section, Lines>): void {
+function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], { lines, byName }: Said): void {
   const { kind, table, alias } = target;
   const ids = new Set(target.samples.map((row) => cellText(row[table.key[0] ?? ''])));
   // The word of a short code may have what all names of an extension begin with before it, and nothing between: "lxboard".
@@ -85,21 +85,45 @@ function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], li
   const isOwn = (name: string): boolean => family !== undefined && (familyOf(name) === family || mine.some(({ called, within, code }) => called === name && familyOf(within ?? code ?? '') === family));
   // What the layout has a kind for is meant by its word, unless the name is one of the extension's own.
   const isUnsure = (name: string): boolean => (couldBeMeasure(name) || plan.isTaken(uncamelled(name).replace(/_ids?$/, '').replace(/^.*_/, ''))) && !isOwn(name);
-  const rule = (names: readonly string[], how = ''): string[] => (names.length === 0 ? [] : [`- { path: $..*, ${how}loose: true, named: [${names.map(quoted).join(', ')}], to: ${kind} }`]);
   const several = (form: Mention['form']): string[] => speaking(seen.filter((one) => one.form === form), ids, alias);
   const [names, lists] = [of('name', 'many'), several('many')];
-  lines.references.sure.push(...rule([...new Set([...names.filter((name) => !isUnsure(name)), ...lists])]));
-  lines.references.perhaps.push(...rule(names.filter((name) => isUnsure(name) && !lists.includes(name))));
-  lines.references.sure.push(...rule(several('keys'), 'in: keys, '));
-  lines.references.sure.push(...rule(eachOf(seen.filter(({ form }) => form === 'each'), ids, table).map((name) => `${name}.*`)));
+  byName.add(kind, [...names.filter((name) => !isUnsure(name)), ...lists]);
+  const unsure = names.filter((name) => isUnsure(name) && !lists.includes(name));
+  if (unsure.length > 0) lines.references.perhaps.push(ruleOf('', unsure, [kind]));
+  byName.add(kind, several('keys'), IN_KEYS);
+  byName.add(kind, eachOf(seen.filter(({ form }) => form === 'each'), ids, table).map((name) => `${name}.*`));
   const sorts = of('sort');
   if (sorts.length > 0) lines.references.sure.push(`- { path: $..*, loose: true, named: [${HOLDING.join(', ')}], kindFrom: { field: [${SAYING.join(', ')}], map: { ${sorts.map((word) => `${quoted(word)}: ${kind}`).join(', ')} } } }`);
   const keys = of('key').filter((name) => !isUnsure(name));
-  lines.references.sure.push(...rule(keys.map((name) => `${name}_*`)));
+  byName.add(kind, keys.map((name) => `${name}_*`));
   const given = mine.flatMap(({ form, called, code }) => ((form === 'argument' || form === 'arguments') && !isUnsure(called) ? [`'[${code ?? ''} … ${called}={${form === 'argument' ? 'id' : 'ids'}}'`] : []));
   say(lines.patterns, [...[...keys, ...of('member')].map((name) => `'${name}_{id}'`), ...of('code').map((word) => `'[${word} … id={id}'`), ...of('given').map((word) => `'[${word}={id}'`), ...given], kind);
   say(lines.comments, [...of('data').map(quoted), ...mine.flatMap(({ form, code }) => (form === 'comment' ? [`'${code ?? ''}#id'`] : []))], kind);
   say(lines.attributes, of('attribute').map((name) => quoted(`data-${name}`)), kind);
+}
+
+/** What is said so far, and by name. */
+interface Said { readonly lines: Record<Section, Lines>; readonly byName: NamedRules }
+/** How a rule for the names of members begins. */
+const IN_KEYS = 'in: keys, ';
+
+function ruleOf(how: string, names: readonly string[], kinds: readonly string[]): string {
+  return `- { path: $..*, ${how}loose: true, named: [${names.map(quoted).join(', ')}], to: ${kinds.length === 1 ? kinds.join('') : `[${kinds.join(', ')}]`} }`;
+}
+
+/** Rules by names. What is called alike in two extensions means the one or the other: there is one rule with the kinds of both. */
+class NamedRules {
+  readonly #kinds = new Map<string, Map<string, Set<string>>>();
+
+  add(kind: string, names: readonly string[], how = ''): void {
+    const all = this.#kinds.get(how) ?? new Map<string, Set<string>>();
+    for (const name of names) all.set(name, (all.get(name) ?? new Set()).add(kind));
+    this.#kinds.set(how, all);
+  }
+
+  lines(): string[] {
+    return [...this.#kinds].flatMap(([how, all]) => [...groupBy(all, ([, kinds]) => [...kinds].join())].map(([kinds, same]) => ruleOf(how, same.map(([name]) => name), kinds.split(','))));
+  }
 }
 
 /** A line for each of these keys. One that is there already for another table, which is called alike, means its kinds first. */

@@ -237,11 +237,10 @@ export class DraftPlan {
   /** The kind of the item whose id seems to stand at a place. */
   kindAt([path, last, text]: Leaf, { whole, family }: Around = {}): string | undefined {
     if (!/^[1-9]\d*$/.test(text)) return undefined;
-    // An id that stands alone is one of what it stands in.
-    const above = path.replace(/\[\*\]$/, '');
-    const called = !/^(?:ids?|\[\*\]|\*)$/i.test(last) ? last : whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
+    const called = calledAt(path, last, whole);
     if (saysHowMany(called) || (last === '*' && SOMETHING_BY.test(called)) || (this.like !== undefined && SAID_BESIDE.test(last))) return undefined;
-    const one = this.#withId(text, (other) => likeName(called, other.table) || isCalled(called, this.#known.get(other.table.name)) || (!areOfOthers(other) && hasSort(other.guess.types, called)));
+    // Of the tables of two extensions that of its own.
+    const one = this.#withId(text, (other) => this.#isOf(family, other) && this.#isCalled(called, other)) ?? this.#withId(text, (other) => this.#isCalled(called, other));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
     return one && (!small || isNameOf(called, this.alias(one.table.name)) || (family !== undefined && this.#isOwnWord(called, one.table.name, family))) ? this.#kindOfRow(one, text) : undefined;
@@ -252,11 +251,14 @@ export class DraftPlan {
     const ids = leaves.map(([, , text]) => text).filter((text) => !/^0?$/.test(text));
     const called = leaves[0]?.[1] ?? '';
     if (family === undefined || ids.length === 0 || saysHowMany(called) || isSwitch(called)) return [];
-    const one = this.#withId(ids[0] ?? '', ({ table }) => familyOf(this.alias(table.name)) === family && likeName(called, table));
+    const one = this.#withId(ids[0] ?? '', (other) => this.#isOf(family, other) && likeName(called, other.table));
     if (!one || !ids.every((id) => this.#withId(id, (other) => other === one))) return [];
     const kind = this.#kindOfRow(one, ids[0] ?? '');
     return kind === undefined ? [] : [kind];
   }
+
+  #isCalled(called: string, other: Of<'records'>): boolean { return likeName(called, other.table) || isCalled(called, this.#known.get(other.table.name)) || (!areOfOthers(other) && hasSort(other.guess.types, called)); }
+  #isOf(family: string | undefined, { table }: Of<'records'>): boolean { return family !== undefined && familyOf(this.alias(table.name)) === family; }
 
   /** Is a table called so, but for what all tables of an extension begin with? */
   #isOwnWord(called: string, table: string, family: string): boolean { const alias = this.alias(table); return familyOf(alias) === family && isNameOf(called, alias.slice(family.length + 1)); }
@@ -297,3 +299,10 @@ function typesOf({ guess }: Of<'records'>): readonly (string | undefined)[] { re
 function areOfOthers({ guess, pairs }: Of<'records'>): boolean { return pairs.some(({ of }) => of === guess.type); }
 
 function keyText(table: Table, row: Row): string { return cellText(row[table.key[0] ?? '']); }
+
+/** What an id is called: one that stands alone is one of what it stands in. */
+function calledAt(path: string, last: string, whole: string | undefined): string {
+  if (!/^(?:ids?|\[\*\]|\*)$/i.test(last)) return last;
+  const above = path.replace(/\[\*\]$/, '');
+  return whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
+}

@@ -31,8 +31,10 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     const sure = isMade(rows, column.name) || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(uncamelled(column.name)) && arePeople(one)) || (isEnd(column.name) && one === mostOf(fits, words)));
     // What only says that it points to something, and fits nowhere else.
     const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
+    // Of the tables of two extensions that of its own.
+    const near = (one: Table): number => commonPrefix([uncamelled(table.name), uncamelled(one.name)]).length;
     const isWholly = (one: Table): number => Number(isWholeName(column.name, one, table));
-    const [best] = sure.length === 0 && TARGET.test(uncamelled(column.name)) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || isWholly(b) - isWholly(a) || b.name.length - a.name.length);
+    const [best] = sure.length === 0 && TARGET.test(uncamelled(column.name)) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || isWholly(b) - isWholly(a) || near(b) - near(a) || b.name.length - a.name.length);
     if (best) found.set(column.name, best.name);
   }
   return found;
@@ -47,7 +49,8 @@ function meantBy(rows: readonly Row[], column: string): string[] {
 /** Is a column called after the whole name of a table, but for what the names of both tables begin with: "segment_id" after mx_segments, and not after mx_letter_segment? */
 function isWholeName(column: string, other: Table, { name: own }: Table): boolean {
   if (other.name === own) return false;
-  return isNameOf(uncamelled(column).replace(ID_BEHIND, ''), uncamelled(other.name.slice(commonPrefix([own, other.name]).length)));
+  const [one, name] = [uncamelled(own), uncamelled(other.name)];
+  return isNameOf(uncamelled(column).replace(ID_BEHIND, ''), name.slice(commonPrefix([one, name]).length));
 }
 
 /** Of several tables that for most sorts of items. */
