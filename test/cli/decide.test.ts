@@ -196,7 +196,7 @@ describe('answers', () => {
     expect(decisions.map((one) => `${one.id} ${one.answer}`).sort()).toEqual(['listing:fleet listing:departures', 'media:harbour-dusk media:harbour-noon', 'media:vessel-selkie media:crossing-chart', 'template:crossing-card both', 'template:notice-strip template:notice-bar']);
     expect(readdirSync(bench.path('.pochette/answers'))).toHaveLength(1);
     expect((await bench.run('route', 'dev', 'live', 'template:*', '--alone')).code).toBe(0);
-  }, 60_000);
+  });
   test('a requirement that is not met can be answered by leaving out what needs it', async () => {
     const all = await route('dev', 'old');
     const id = all.decisions.find((one) => one.question === 'requirement')?.id ?? '';

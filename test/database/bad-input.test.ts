@@ -99,7 +99,7 @@ describe.each(['mysql', 'postgres'] as const)('a %s server', (sort) => {
     writeFileSync(bench.path('quayside.yaml'), QUAYSIDE_LAYOUT);
     serverSite(server, 'dev', quayside(sort, 'dev', DEV, ''), () => '');
     live = serverSite(server, 'live', quayside(sort, 'live', LIVE, 'qs_'), () => '');
-  }, 60_000);
+  });
   afterAll(async () => { await server.stop(); await bench.stop(); });
 
   test('with a wrong password, down, or without that database', async () => {

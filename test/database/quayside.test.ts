@@ -34,7 +34,7 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('a site in %s', (sort) =
     writeFileSync(bench.path('password'), 'ferry-7');
     writeFileSync(bench.path('pochette.yaml'), ['you: Isbel Farrow', 'sites:', ...Object.entries({ dev, live }).flatMap(([name, site]) => [`  ${name}:`, `    url: ${site.url}`, '    layout: quayside.yaml', ...(site.password === undefined ? [] : ['    password: file:password']), ...(more[name] ?? [])])].join('\n') + '\n');
   };
-  beforeAll(async () => { ({ dev, live, server } = await start(sort, bench)); configure(); before = cached(live.dump()); }, 60_000);
+  beforeAll(async () => { ({ dev, live, server } = await start(sort, bench)); configure(); before = cached(live.dump()); });
   afterAll(async () => { await server?.stop(); await bench.stop(); });
 
   test('is listed with its facts', async () => {

@@ -95,7 +95,7 @@ describe.each(['sqlite', 'mysql', 'postgres'] as const)('rarer shapes in %s', (s
     const site = (name: 'dev' | 'live'): QuaysideSite => (server ? serverSite(server, name, statements(sort, name), () => '') : sqliteSite(bench.path(`${name}.db`), statements(sort, name)));
     sites = { dev: site('dev'), live: site('live') };
     configure(LAYOUT);
-  }, 60_000);
+  });
   afterAll(async () => { await server?.stop(); await bench.stop(); });
   const rows = (text: string): string[][] => sites.live.run(text).replace(/\n+$/, '').split('\n').map((line) => line.split(/[\t|]/));
   const everything = (): string[][] => rows('select * from berths order by id').concat(rows("select * from settings where name not like '%_cache' or name = 'fare_cache' order by name"), rows('select * from signs order by id'), rows('select * from ties order by sign_id'));

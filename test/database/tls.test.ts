@@ -22,7 +22,7 @@ describe.each(['mysql', 'postgres'] as const)('an encrypted connection to a %s s
     // This user is let in on encrypted connections only.
     if (sort === 'mysql') server.run("create user guest@'%' identified by 'ferry-7' require ssl; grant all on *.* to guest@'%'");
     else server.run("create role guest login superuser password 'ferry-7'");
-  }, 60_000);
+  });
   afterAll(async () => { await server.stop(); await bench.stop(); });
 
   test('is made with a certificate that is trusted', async () => {

@@ -30,7 +30,7 @@ export function contract(open: () => Promise<Subject>): void {
   const one = async (operation: Operation): Promise<Answer> => (await connector.batch([operation]))[0] as Answer;
   const create = (name: string, title = name): Operation => ({ op: 'create', key: key(), kind: subject.sample.kind, name, status: 'published', value: subject.sample.value(title) });
   const read = async (id: Answer['id']): Promise<LocalItem | undefined> => (await all(connector.read([{ kind: subject.sample.kind, id: id ?? '' }])))[0];
-  beforeAll(async () => { subject = await open(); ({ connector } = subject); }, 60_000);
+  beforeAll(async () => { subject = await open(); ({ connector } = subject); });
   afterAll(async () => { await subject.close(); });
 
   test('facts and kinds are valid', async () => {

@@ -33,7 +33,7 @@ export class DatabasePair {
       const site = (name: Name): QuaysideSite => (server ? serverSite(server, name, statements(name), () => '') : sqliteSite(this.bench.path(`${name}.db`), statements(name)));
       this.#server = server;
       this.#sites = { dev: site('dev'), live: site('live') };
-    }, 60_000);
+    });
     afterAll(async () => { await this.#server?.stop(); await this.bench.stop(); });
   }
 

@@ -22,7 +22,7 @@ const shapes = Object.values(SHAPES);
   beforeAll(async () => {
     await pair.start();
     for (const name of NAMES) start[name] = call('mysqldump', [...database(name), '--hex-blob']);
-  }, 180_000);
+  });
   afterAll(() => pair.stop());
 
   /** As if nobody had ever been there. */
@@ -60,17 +60,17 @@ const shapes = Object.values(SHAPES);
 
   test.each(Array.from({ length: Math.ceil(shapes.length / TOGETHER) }, (_, i) => [i, shapes.slice(i * TOGETHER, (i + 1) * TOGETHER)] as const))('shapes %i: what each means arrives by way of a draft, and its own numbers stay', async (i, group) => {
     await carried(together(group), () => drafted(`shapes-${i}.yaml`));
-  }, 120_000);
+  });
 
   test('all of them on one site, each by another maker: what two have a word for is that of the one in which it is said', async () => {
     // The only group of detours has the place 2, which is an id of the only other thing that is called so.
     const apart = Object.entries(SHAPES).filter(([name]) => !name.startsWith('detours')).map(([, shape], i) => madeBy(`${String.fromCharCode(97 + i)}q`, shape));
     await carried(together(apart), () => drafted('all.yaml'));
-  }, 120_000);
+  });
 
   test.each(PLAIN)('%i: everything that it means by an id or an address is meant on the other site, and every number stays what it is', async (seed) => {
     await carried(madeUpExtension(seed, false), () => { pair.configure(); return Promise.resolve('dev'); });
-  }, 60_000);
+  });
 
   test.each(WITH_TABLES)('%i: the same with a table of its own, of which a draft makes out what it is, by way of a folder', async (seed) => {
     pair.configure();
@@ -81,5 +81,5 @@ const shapes = Object.values(SHAPES);
       expect((await run('import', 'dev', 'repo', '--yes', '--quiet')).err).toBe('');
       return 'repo';
     });
-  }, 60_000);
+  });
 });

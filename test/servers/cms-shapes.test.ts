@@ -11,13 +11,13 @@ import { hasMariaDb } from '../helpers/servers.ts';
   const dump = (): string => pair.dump();
   const sql = (text: string): string => pair.server.run(text, pair.live.database);
 
-  beforeAll(() => pair.start(), 120_000);
+  beforeAll(() => pair.start());
   afterAll(() => pair.stop());
 
   describe('with rarer shapes', () => {
     beforeAll(() => {
       for (const site of [pair.dev, pair.live]) site.fill('shapes.php');
-    }, 60_000);
+    });
 
     test('states, trees, templates of themes, JSON, queries, base64 and originals arrive as they are', async () => {
       const was = dump();
@@ -71,7 +71,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
   describe('with owners, dates and addresses that hold ids', () => {
     beforeAll(() => {
       for (const site of [pair.dev, pair.live]) site.fill('tides.php', pair.live.address);
-    }, 60_000);
+    });
 
     test('owners are found by their login, or those who were there before stay; dates that lie ahead and addresses arrive', async () => {
       const was = dump();
@@ -172,7 +172,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
   describe('with tables whose rows say what they belong to', () => {
     beforeAll(() => {
       for (const site of [pair.dev, pair.live]) site.fill('tours.php');
-    }, 60_000);
+    });
     afterAll(() => { pair.configure(); });
 
     test('a draft names them by that, and their ids follow as those of the CMS itself do', async () => {
@@ -229,7 +229,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
     const files = (): string => call('sh', ['-c', 'find . -type f -not -path "./.pochette-files/*" | sort | xargs sha256sum'], { cwd: pair.live.uploads });
     beforeAll(() => {
       for (const site of [pair.dev, pair.live]) site.fill('voyage.php');
-    }, 60_000);
+    });
 
     test('a picture gives way to another file, is replaced where it is the same record, and not brought twice; ids follow', async () => {
       const [was, before] = [dump(), files()];
@@ -264,7 +264,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
   describe('with ids in names of settings, under words for things, and in code', () => {
     beforeAll(() => {
       for (const site of [pair.dev, pair.live]) site.fill('moorings.php');
-    }, 60_000);
+    });
     // The CMS notes by itself that a theme has no style of its own.
     const dumped = (): string => dump().split('\n').filter((line) => !line.includes("'theme_mods_skerrin-isles'")).join('\n');
 
@@ -301,7 +301,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
       for (const source of ['dev', 'moorings.pochette']) expect((await run('import', source, 'live', '--yes')).out).toContain('Nothing to do');
       expect((await run('undo', 'live', '--yes')).code).toBe(0);
       expect(dumped()).toBe(was);
-    }, 120_000);
+    });
 
     test('a setting that is called after what the target lacks is left out, or waits for an answer', async () => {
       pair.live.php("wp_delete_term(get_term_by('slug', 'storms', 'category')->term_id, 'category');");

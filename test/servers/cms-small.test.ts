@@ -9,7 +9,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
   beforeAll(async () => {
     await pair.start(true);
     for (const site of [pair.dev, pair.live]) for (const script of ['gangway.php', 'gantry.php']) site.fill(script);
-  }, 120_000);
+  });
   afterAll(() => pair.stop());
 
   test('ids as small as its first ones mean the same on the other site, and small numbers stay what they are', async () => {

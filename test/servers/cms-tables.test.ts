@@ -10,7 +10,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
   beforeAll(async () => {
     await pair.start();
     for (const site of [pair.dev, pair.live]) site.fill('calendars.php');
-  }, 180_000);
+  });
   afterAll(() => pair.stop());
 
   test('the draft leaves visitors alone, loses nothing of what is tied to two things, and follows ids wherever they are called after a table', async () => {
@@ -51,7 +51,7 @@ import { hasMariaDb } from '../helpers/servers.ts';
     expect((await run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
     expect((await run('undo', 'live', '--yes')).code).toBe(0);
     expect(pair.dump()).toBe(was);
-  }, 120_000);
+  });
 
   test('two tables that are called alike and have the same ids are named in one line', async () => {
     pair.server.run('create table wp_moon_calendars (id int unsigned not null auto_increment primary key, slug varchar(80), unique key slug (slug)); insert into wp_moon_calendars select id, slug from wp_sail_calendars', 'cms_dev');
@@ -60,5 +60,5 @@ import { hasMariaDb } from '../helpers/servers.ts';
     expect(readFileSync(pair.bench.path('twins.yaml'), 'utf8').match(/^ +"data-calendar": .*$/gm)).toEqual(['    "data-calendar": [moon-calendars, sail-calendars]']);
     pair.configure('twins.yaml');
     expect((await pair.bench.run('layout', 'check', 'dev')).err).toBe('');
-  }, 120_000);
+  });
 });

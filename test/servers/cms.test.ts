@@ -65,7 +65,7 @@ kinds:
     writeFileSync(pair.bench.path('layout.yaml'), LAYOUT);
     ({ server, dev, live } = pair);
     before = dump();
-  }, 120_000);
+  });
   afterAll(() => pair.stop());
 
   test('is recognised by itself, whatever its tables begin with', async () => {
@@ -243,7 +243,7 @@ kinds:
       // Only a person can say that the number in a name is an id: names are numbered for other reasons too.
       writeFileSync(bench.path('skins.yaml'), `format: 1\nname: skins\ntitle: Skins\nextends: entries\nkinds:\n  - id: entry-store/skin\n    rows: { shape: option, pattern: { column: option_name, text: 'quay_skin_{form}' }, ids: { form: entry }, known: { least: 10 }, name: '{form}' }\n    codecs: [{ path: $.option, codec: php }]\n    references: [{ path: $.option.form_id, to: entry }]\n`);
       writeFileSync(bench.path('pochette.yaml'), readFileSync(bench.path('pochette.yaml'), 'utf8').replaceAll(/( {4}media: .*)/g, '$1\n    layout: skins.yaml'));
-    }, 60_000);
+    });
 
     test('ids are followed in blocks, short codes, attributes, keys, names of options and under the names that people give them', async () => {
       const was = dump();
