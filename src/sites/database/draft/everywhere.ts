@@ -2,7 +2,7 @@ import { familyOf } from '../../../core/translate/likename.ts';
 import { groupBy } from '../../../core/json.ts';
 import { singularOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
-import { couldBeMeasure, HOLDING, SAYING, type Mention } from './mentions.ts';
+import { couldBeMeasure, couldBeOn, HOLDING, SAYING, type Mention } from './mentions.ts';
 import type { DraftPlan, Whole } from './plan.ts';
 import { isRowOf, likeName } from './points.ts';
 import type { Table } from '../engine.ts';
@@ -67,11 +67,14 @@ function byWords(kinds: string, again: string, how = ''): string[] {
   return [
     `- { path: $..*, loose: true, ${how}alike: true, to: ${kinds} }`, `- { path: $..*, in: keys, loose: true, ${how}alike: true, to: ${again} }`,
     `- { path: $..*, loose: true, ${how}named: [${HOLDERS.join(', ')}], kindFrom: { field: '*', map: {}, named: ${again} } }`,
+    // Of what a word beside it says, no id is too small.
+    ...(how === '' ? [] : [`- { path: $..*, loose: true, named: [${OBJECTS.join(', ')}], kindFrom: { field: [${SAYING.join(', ')}], map: {}, named: ${again} } }`]),
     // "id" beside a value or a label is that of a field.
     `- { path: $..id, loose: true, ${how}without: [value, default, label, required, placeholder, choices], kindFrom: { field: '*', map: {}, named: ${again} } }`,
   ];
 }
-const HOLDERS = [...HOLDING.filter((name) => name !== 'id'), 'target', 'object', 'target_id', 'object_id', 'entity_id', 'item_id', 'in', 'not_in', 'include', 'exclude'];
+const OBJECTS = ['target_id', 'object_id', 'entity_id', 'item_id'];
+const HOLDERS = [...HOLDING.filter((name) => name !== 'id'), 'target', 'object', ...OBJECTS, 'in', 'not_in', 'include', 'exclude'];
 
 /** What a layout says of the ids of one table. */
 function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], { lines, byName }: Said): void {
@@ -86,7 +89,8 @@ function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], { 
   // What the layout has a kind for is meant by its word, unless the name is one of the extension's own.
   const isUnsure = (name: string): boolean => (couldBeMeasure(name) || plan.isTaken(uncamelled(name).replace(/_ids?$/, '').replace(/^.*_/, ''))) && !isOwn(name);
   const several = (form: Mention['form']): string[] => speaking(seen.filter((one) => one.form === form), ids, alias);
-  const [names, lists] = [of('name', 'many'), several('many')];
+  const lists = several('many');
+  const names = of('name', 'many').filter((name) => !couldBeOn(name, seen.filter(({ called }) => called === name).map(({ id }) => id)));
   byName.add(kind, [...names.filter((name) => !isUnsure(name)), ...lists]);
   const unsure = names.filter((name) => isUnsure(name) && !lists.includes(name));
   if (unsure.length > 0) lines.references.perhaps.push(ruleOf('', unsure, [kind]));

@@ -24,6 +24,8 @@ export const [SAYING, HOLDING] = [['type', 'param', 'kind', 'object_type'], ['va
 /** Speaks a name of how many or how much, and not of an id? */
 export function couldBeMeasure(name: string): boolean { return (isMeasure(name) || isSwitch(name)) && !/(^|_)ids?$/.test(uncamelled(name)); }
 /** Speaks a name of something that is on or off? */
+/** What is shown, hidden or allowed is named by its id, or only that it is: by a 1. */
+export function couldBeOn(name: string, values: readonly string[]): boolean { return (isSwitch(name) || /^_?(?:show|hide|display)[sn]?_/.test(uncamelled(name))) && values.every((value) => value === '1'); }
 export function isSwitch(name: string): boolean { return SWITCHES.test(uncamelled(name)); }
 const SWITCHES = /^_?(?:require|enable|disable|allow|use|has|is|can|with|without|force|send|notify)[sd]?_/;
 

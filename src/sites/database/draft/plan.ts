@@ -10,7 +10,7 @@ import type { Guess, TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
 import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, saysHowMany, type KnownTables } from './points.ts';
-import { isMentioned, isSwitch } from './mentions.ts';
+import { couldBeOn, isMentioned, isSwitch } from './mentions.ts';
 import { namingOf, type Naming } from './naming.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
@@ -250,7 +250,7 @@ export class DraftPlan {
   #ownAt(leaves: readonly Leaf[], { family }: Around): string[] {
     const ids = leaves.map(([, , text]) => text).filter((text) => !/^0?$/.test(text));
     const called = leaves[0]?.[1] ?? '';
-    if (family === undefined || ids.length === 0 || saysHowMany(called) || isSwitch(called)) return [];
+    if (family === undefined || ids.length === 0 || saysHowMany(called) || isSwitch(called) || (leaves[0]?.[0].endsWith(']') !== true && couldBeOn(called, ids))) return [];
     const one = this.#withId(ids[0] ?? '', (other) => this.#isOf(family, other) && likeName(called, other.table));
     if (!one || !ids.every((id) => this.#withId(id, (other) => other === one))) return [];
     const kind = this.#kindOfRow(one, ids[0] ?? '');
