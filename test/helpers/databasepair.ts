@@ -13,8 +13,21 @@ export const COUNTED: Readonly<Record<Sort, string>> = { sqlite: 'integer primar
 /** A line of a site in pochette.yaml: where it is served. */
 export const addressed = (name: Name): string[] => [`address: https://${name}.skerrin.example`];
 
+/** One of each sort for all pairs of a file of tests: to start one takes longer than a test. */
+const servers = new Map<Sort, Promise<Server>>();
+function sharedServer(sort: Exclude<Sort, 'sqlite'>): Promise<Server> {
+  const server = servers.get(sort) ?? (sort === 'mysql' ? startMariaDb() : startPostgres());
+  servers.set(sort, server);
+  return server;
+}
+let pairs = 0;
+
 /** The same tests with a pair in each sort of database whose server is installed. */
 export function inEverySort(title: string, statements: (sort: Sort, site: Name) => string, tests: (pair: DatabasePair, sort: Sort) => void): void {
+  afterAll(async () => {
+    await Promise.all([...servers.values()].map(async (one) => { await (await one).stop(); }));
+    servers.clear();
+  });
   describe.each(['sqlite', 'mysql', 'postgres'] as const)(`${title} in %s`, (sort) => {
     if (!isInstalled(sort)) { test.skip('its server is not installed', () => undefined); return; }
     tests(new DatabasePair(sort, (site) => statements(sort, site)), sort);
@@ -25,16 +38,15 @@ export function inEverySort(title: string, statements: (sort: Sort, site: Name) 
 export class DatabasePair {
   readonly bench = new Bench();
   #sites: Record<Name, QuaysideSite> | undefined;
-  #server: Server | undefined;
 
   constructor(sort: Sort, statements: (site: Name) => string) {
     beforeAll(async () => {
-      const server = sort === 'sqlite' ? undefined : sort === 'mysql' ? await startMariaDb() : await startPostgres();
-      const site = (name: Name): QuaysideSite => (server ? serverSite(server, name, statements(name), () => '') : sqliteSite(this.bench.path(`${name}.db`), statements(name)));
-      this.#server = server;
+      const server = sort === 'sqlite' ? undefined : await sharedServer(sort);
+      const number = ++pairs;
+      const site = (name: Name): QuaysideSite => (server ? serverSite(server, `${name}_${number}`, statements(name), () => '') : sqliteSite(this.bench.path(`${name}.db`), statements(name)));
       this.#sites = { dev: site('dev'), live: site('live') };
     });
-    afterAll(async () => { await this.#server?.stop(); await this.bench.stop(); });
+    afterAll(() => this.bench.stop());
   }
 
   /** Writes pochette.yaml; `more`: further lines of each site. */
