@@ -53,6 +53,18 @@ import { hasMariaDb } from '../helpers/servers.ts';
     expect(pair.dump()).toBe(was);
   });
 
+  test('ids of a table whose rows are of two sorts mean either, and the draft that says so can be read', async () => {
+    pair.server.run("create table wp_tq_items (id int unsigned not null auto_increment primary key, slug varchar(60) not null unique, type varchar(20) not null, title varchar(80)) auto_increment 41; insert into wp_tq_items (slug, type, title) values ('north', 'sea', 'North'), ('south', 'sea', 'South'), ('mill', 'river', 'Mill'), ('weir', 'river', 'Weir')", 'cms_dev');
+    pair.dev.php("update_option('tq_settings', ['default_item' => 43, 'tq_item_id' => 41, 'tq_items' => [41, 44]]);");
+    pair.configure();
+    expect((await pair.bench.run('layout', 'draft', 'dev', '-o', 'sorts.yaml')).err).toBe('');
+    expect(readFileSync(pair.bench.path('sorts.yaml'), 'utf8')).toMatch(/named: \[default_item, tq_item_id, tq_items\b.*\], to: \[river, sea\] }/);
+    pair.configure('sorts.yaml');
+    expect((await pair.bench.run('layout', 'check', 'dev')).err).toBe('');
+    const shown = (await pair.bench.run('show', 'dev', 'settings:tq_settings')).out;
+    for (const item of ['river:mill', 'sea:north', 'river:weir']) expect(shown).toContain(item);
+  });
+
   test('two tables that are called alike and have the same ids are named in one line', async () => {
     pair.server.run('create table wp_moon_calendars (id int unsigned not null auto_increment primary key, slug varchar(80), unique key slug (slug)); insert into wp_moon_calendars select id, slug from wp_sail_calendars', 'cms_dev');
     pair.configure();

@@ -5,6 +5,7 @@ import { cellText, type Row } from '../cells.ts';
 import { couldBeMeasure, couldBeOn, HOLDING, SAYING, type Mention } from './mentions.ts';
 import type { DraftPlan, Whole } from './plan.ts';
 import { isRowOf, likeName } from './points.ts';
+import { listed, oneOrList } from './words.ts';
 import type { Table } from '../engine.ts';
 import type { Suspect } from '../suspicion.ts';
 
@@ -93,7 +94,7 @@ function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], { 
   const names = of('name', 'many').filter((name) => !couldBeOn(name, seen.filter(({ called }) => called === name).map(({ id }) => id)));
   byName.add(kind, [...names.filter((name) => !isUnsure(name)), ...lists]);
   const unsure = names.filter((name) => isUnsure(name) && !lists.includes(name));
-  if (unsure.length > 0) lines.references.perhaps.push(ruleOf('', unsure, [kind]));
+  if (unsure.length > 0) lines.references.perhaps.push(ruleOf('', unsure, kind));
   byName.add(kind, several('keys'), IN_KEYS);
   byName.add(kind, eachOf(seen.filter(({ form }) => form === 'each'), ids, table).map((name) => `${name}.*`));
   const sorts = of('sort');
@@ -111,8 +112,8 @@ interface Said { readonly lines: Record<Section, Lines>; readonly byName: NamedR
 /** How a rule for the names of members begins. */
 const IN_KEYS = 'in: keys, ';
 
-function ruleOf(how: string, names: readonly string[], kinds: readonly string[]): string {
-  return `- { path: $..*, ${how}loose: true, named: [${names.map(quoted).join(', ')}], to: ${kinds.length === 1 ? kinds.join('') : `[${kinds.join(', ')}]`} }`;
+function ruleOf(how: string, names: readonly string[], kinds: string): string {
+  return `- { path: $..*, ${how}loose: true, named: [${names.map(quoted).join(', ')}], to: ${kinds} }`;
 }
 
 /** Rules by names. What is called alike in two extensions means the one or the other: there is one rule with the kinds of both. */
@@ -121,12 +122,12 @@ class NamedRules {
 
   add(kind: string, names: readonly string[], how = ''): void {
     const all = this.#kinds.get(how) ?? new Map<string, Set<string>>();
-    for (const name of names) all.set(name, (all.get(name) ?? new Set()).add(kind));
+    for (const name of names) all.set(name, new Set([...all.get(name) ?? [], ...listed(kind)]));
     this.#kinds.set(how, all);
   }
 
   lines(): string[] {
-    return [...this.#kinds].flatMap(([how, all]) => [...groupBy(all, ([, kinds]) => [...kinds].join())].map(([kinds, same]) => ruleOf(how, same.map(([name]) => name), kinds.split(','))));
+    return [...this.#kinds].flatMap(([how, all]) => [...groupBy(all, ([, kinds]) => oneOrList(kinds))].map(([kinds, same]) => ruleOf(how, same.map(([name]) => name), kinds)));
   }
 }
 
@@ -136,8 +137,7 @@ function say({ sure }: Lines, keys: readonly string[], kind: string): void {
     const at = sure.findIndex((line) => line.startsWith(`${key}: `));
     if (at < 0) sure.push(`${key}: ${kind}`);
     else {
-      const kinds = new Set([sure[at]?.slice(key.length + 2) ?? '', kind].flatMap((some) => some.replace(/^\[|\]$/g, '').split(', ')));
-      sure[at] = `${key}: ${kinds.size === 1 ? kind : `[${[...kinds].join(', ')}]`}`;
+      sure[at] = `${key}: ${oneOrList(new Set([sure[at]?.slice(key.length + 2) ?? '', kind].flatMap(listed)))}`;
     }
   }
 }

@@ -10,6 +10,10 @@ export function quotedPath(path: string): string { return /[[\]{},'"]/.test(path
 /** The members of a YAML map on one line. */
 export function pairs(map: Readonly<Record<string, string>>): string { return `{ ${Object.entries(map).map(([name, text]) => `${name}: ${text}`).join(', ')} }`; }
 
+/** One word alone, several as a YAML list; and the words of such a text. */
+export function oneOrList(words: Iterable<string>): string { const [first = '', ...more] = words; return more.length === 0 ? first : `[${[first, ...more].join(', ')}]`; }
+export function listed(text: string): string[] { return text.replace(/^\[|\]$/g, '').split(', '); }
+
 /** What several names begin with, up to a low line. */
 export function commonPrefix(names: readonly string[]): string {
   const [first = ''] = names;
