@@ -50,7 +50,6 @@ export function sameList(a: readonly string[], b: readonly string[]): boolean {
   return a.length === b.length && a.every((one, i) => one === b[i]);
 }
 
-/** Groups in the order in which keys are first met. (`Map.groupBy` is not in Node 20.) */
 /** Makes something of data, and of equal data only once: most kinds of a site say the same of many things. */
 export function onceFor<From, Made>(make: (from: From) => Made): (from: From) => Made {
   const made = new Map<string, Made>();
@@ -64,6 +63,7 @@ export function onceFor<From, Made>(make: (from: From) => Made): (from: From) =>
   };
 }
 
+/** Groups in the order in which keys are first met. (`Map.groupBy` is not in Node 20.) */
 export function groupBy<T, K>(list: Iterable<T>, keyOf: (entry: T) => K): Map<K, T[]> {
   const groups = new Map<K, T[]>();
   for (const entry of list) {

@@ -1,6 +1,6 @@
-import { onceFor } from './json.ts';
 import * as z from 'zod';
 import { shortKind } from './address.ts';
+import { onceFor } from './json.ts';
 import { isLike, namesLike } from './nameslike.ts';
 import { parsePath, type Path } from './path.ts';
 import { PathSet, type Named, type Place } from './pathset.ts';

@@ -226,16 +226,14 @@ export class SiteIndex {
     return at === undefined ? undefined : this.#kinds.get(this.#kindAt(at));
   }
 
-  /** The first of these kinds that has such an item. `fits`: what else has to be true of it; `near`: extensions of which one is rather meant than another, where both have such an item. */
-  byId(kinds: readonly string[], id: LocalId, fits?: (address: Address) => boolean, near: readonly (string | undefined)[] = []): Address | undefined {
+  /** The first of these kinds that has such an item. `fits`: what else has to be true of it; `near`: the extension that is rather meant, where several have such an item. */
+  byId(kinds: readonly string[], id: LocalId, fits?: (address: Address) => boolean, near?: string): Address | undefined {
     let first: Address | undefined;
     for (const kind of kinds) {
       const at = this.#byId.get(kind)?.find(hashOfId(id), (one) => this.#idAt(one) === id);
       const address = at === undefined ? this.#belongingIds.get(kind)?.get(id) : this.#text(at, 'address');
       if (address === undefined || fits?.(address) === false) continue;
-      if (near.length === 0) return address;
-      const family = familyAt(address);
-      if (family !== undefined && near.includes(family)) return address;
+      if (near === undefined || kinds.length === 1 || familyAt(address) === near) return address;
       first ??= address;
     }
     return first;

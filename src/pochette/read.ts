@@ -10,7 +10,7 @@ import { readNotation } from '../core/translate/notation.ts';
 import { Archive, unreadable } from './archive.ts';
 import { IndexedRow, IndexLines } from './indexedrow.ts';
 import { About, FORMAT, itemMember, MEMBERS, type IndexLine } from './format.ts';
-import { linesIn } from './linesin.ts';
+import { linesIn, textLines } from './linesin.ts';
 import { Manifest, manifestLine } from './manifest.ts';
 import { PackedLines } from './packedlines.ts';
 import { parseJson } from './parse.ts';
@@ -50,7 +50,7 @@ export class Pochette {
     const archive = await Archive.open(path);
     try {
       const tags = archive.read(MEMBERS.tags);
-      const tagDigests = new Map(tags.toString().split('\n').filter((line) => line !== '').map((line) => manifestLine(line, path)));
+      const tagDigests = new Map(Array.from(textLines(tags)).filter((line) => line !== '').map((line) => manifestLine(line, path)));
       const manifest = await Manifest.read(archive, MEMBERS.manifest, tagDigests.get(MEMBERS.manifest) ?? '');
       for (const [name, tag] of tagDigests) if (name !== MEMBERS.manifest) archive.read(name, tag);
       for (const name of archive.names()) if (name.startsWith('data/') && !manifest.has(name)) throw unreadable(path, `${name} is not in the manifest`);

@@ -48,6 +48,7 @@ export async function startMariaDb(tls?: Certificate): Promise<Server> {
   mkdirSync(temporary);
   const user = userInfo().username;
   call('mariadb-install-db', [`--datadir=${data}`, `--tmpdir=${temporary}`, '--auth-root-authentication-method=normal', '--skip-test-db', `--user=${user}`], { stdio: 'ignore' });
+  // Nothing in it has to outlive the machine: what is killed is the server, and what it wrote stays.
   const start = (): ChildProcess => spawn('/usr/sbin/mariadbd', ['--no-defaults', `--datadir=${data}`, `--tmpdir=${temporary}`, `--socket=${socket}`, `--port=${port}`, '--bind-address=127.0.0.1', `--user=${user}`, '--innodb-flush-log-at-trx-commit=2', '--innodb-flush-method=nosync', '--debug-no-sync', '--max-allowed-packet=64M', '--lock-wait-timeout=60', `--pid-file=${join(folder, 'pid')}`, ...(tls ? [`--ssl-cert=${tls.cert}`, `--ssl-key=${tls.key}`] : [])], { stdio: 'ignore' });
   let child = start();
   const client = (text: string, database = ''): string => call('mariadb', ['--no-defaults', `--socket=${socket}`, '-uroot', '--default-character-set=utf8mb4', '-N', '-B', ...(database === '' ? [] : [database])], { input: text, stdio: ['pipe', 'pipe', 'pipe'] });

@@ -8,7 +8,7 @@ import { SHAPES } from '../helpers/shapes.ts';
 
 /** Extensions in shapes that nobody has thought of, without and with tables of their own. */
 const [PLAIN, WITH_TABLES] = [[1, 20], [50, 56]];
-/** How many of them one site has: as many as sites have. */
+/** So many of the shapes that are written by hand are on one site, as sites have several. */
 const TOGETHER = 6;
 const shapes = Object.values(SHAPES);
 

@@ -1,3 +1,4 @@
+import { kindWord } from '../address.ts';
 import { isMeasure } from '../measures.ts';
 import { pluralsOf, singularOf, snakeCased, uncamelled } from '../words.ts';
 
@@ -56,7 +57,7 @@ export function isOfSort(word: string, sort: Sort): boolean { return isNamed(wor
 export function familyOf(name: string): string | undefined { return /^_?([a-z][a-z\d]+)[_-][a-z\d]/i.exec(name)?.[1]?.toLowerCase(); }
 
 /** The extension that an item is of, as far as its kind or its name says it: "lx" of lx-form:ask and entry:lx_trip/west. */
-export function familyAt(address: string): string | undefined { return familyOf(address.slice(0, address.indexOf(':'))) ?? familyOf(nameIn(address)); }
+export function familyAt(address: string): string | undefined { return familyOf(kindWord(address)) ?? familyOf(nameIn(address)); }
 
 /** What tells of items that they go together: the family of their names, or else their type. */
 export function kinshipOf(name: string): string | undefined { return familyOf(name) ?? sortIn(name).own; }

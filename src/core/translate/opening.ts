@@ -28,12 +28,12 @@ export class Opening {
   readonly #referrer: Referrer;
   readonly #item: string;
   readonly #kind: string;
-  readonly #family: string | undefined;
   readonly #leftOut: LeftOut[];
   readonly #top: At;
   readonly #namedMember: string | undefined;
   /** Names to where the walk is, and the objects that it has gone into. */
   readonly #way: (string | number)[] = [];
+  readonly #called: Way;
   readonly #inside: Node[] = [];
 
   constructor({ texts, referrer }: { texts: TextReader; referrer: Referrer }, kind: Kind, item: string, leftOut: LeftOut[]) {
@@ -41,7 +41,7 @@ export class Opening {
     this.#referrer = referrer;
     this.#item = item;
     this.#kind = kind.id;
-    this.#family = familyAt(`${kind.short}:${item}`);
+    this.#called = { names: this.#way, family: familyAt(`${kind.short}:${item}`) };
     this.#leftOut = leftOut;
     this.#top = kind.opening.top;
     this.#namedMember = kind.description.namedMember;
@@ -113,7 +113,7 @@ export class Opening {
     if (chosen !== undefined) return this.#below(node, { place, keys: NOTHING, above: meanings.map((one) => ({ ...one, ofChoice: true as const })), choice: true });
     if (Array.isArray(inner)) return this.#below(node, { place, keys: NOTHING, above: meanings });
     let found = node;
-    for (const one of meanings) found = this.#referrer.value(found, one.kinds, one.rule, this.#called(one));
+    for (const one of meanings) found = this.#referrer.value(found, one.kinds, one.rule, this.#wayFor(one));
     const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, inner, siblings, NOTHING);
     // What holds for such a map holds for maps in it too, as of the pages for each use in each language.
     const forAll = rules.values.length > 0 || mapped ? meanings.filter(({ rule }) => countsAsList(rule, inner)) : NOTHING;
@@ -138,9 +138,9 @@ export class Opening {
   }
 
   /** The names on the way to a value, with that of the item for the member that it names, where a rule asks for it. */
-  #called({ rule: { alike }, ofChoice }: Meaning): Way {
-    if (ofChoice) return { names: this.#way.toSpliced(this.#way.lastIndexOf(CHOSEN), 1), family: this.#family };
-    return { names: alike !== false && this.#way[0] === this.#namedMember ? [this.#item, ...this.#way.slice(1)] : this.#way, family: this.#family };
+  #wayFor({ rule: { alike }, ofChoice }: Meaning): Way {
+    if (ofChoice) return { ...this.#called, names: this.#way.toSpliced(this.#way.lastIndexOf(CHOSEN), 1) };
+    return alike !== false && this.#way[0] === this.#namedMember ? { ...this.#called, names: [this.#item, ...this.#way.slice(1)] } : this.#called;
   }
 
   #here(): Here {
@@ -226,7 +226,7 @@ export class Opening {
 
   #keys(node: Node, keys: readonly Meaning[]): Node {
     let found = node;
-    for (const one of keys) found = this.#referrer.keys(found, one.kinds, one.rule, this.#called(one));
+    for (const one of keys) found = this.#referrer.keys(found, one.kinds, one.rule, this.#wayFor(one));
     return found;
   }
 

@@ -154,7 +154,7 @@ export class Referrer {
     const found = this.#index.byId(kinds, localId(raw), said === undefined && alike === false ? undefined : (there) => {
       const sort = this.#index.sortOf(there);
       return said?.(sort) !== false && (alike === false || (alike === 'name' ? isCalledSo(names.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(names, sort)));
-    }, family === undefined || kinds.length < 2 ? [] : [family]);
+    }, family);
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
   }

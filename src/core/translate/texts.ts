@@ -287,9 +287,9 @@ export class TextReader {
 }
 
 /** What a word, or what data stands in, says of the extension. */
-function nearTo({ kinds, word, within }: Meant): readonly (string | undefined)[] {
+function nearTo({ word, within }: Meant): string | undefined {
   const name = word ?? within;
-  return name === undefined || kinds.length < 2 ? [] : [familyOf(name.replace(/^.*:/, '').replace('/', '_'))];
+  return name === undefined ? undefined : familyOf(name.replace(/^.*:/, '').replace('/', '_'));
 }
 
 /** `choice`: the name of the element in which options stand; `asData`: the document is data, and no markup for people. */

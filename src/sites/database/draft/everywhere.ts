@@ -173,7 +173,7 @@ export function namesText(suspects: readonly Suspect[], columns: ReadonlyMap<str
     const word = name.replace(/[^a-z0-9]*\{id\}[^a-z0-9]*/gi, '-').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'named';
     const times = (taken.get(word) ?? 0) + 1;
     taken.set(word, times);
-    const own = to.length === 1 ? to[0] ?? '' : `[${to.join(', ')}]`;
+    const own = oneOrList(to);
     return [
       `  # - id: ${kind.slice(0, kind.indexOf('/'))}/${word}${times === 1 ? '' : `-${times}`}  # ${example.address}: ${example.what}`, `  #   like: ${kind}`,
       `  #   rows: { pattern: { column: ${column}, text: ${JSON.stringify(name.replace('{id}', '{of}'))} }, ids: { of: ${own} }, known: { least: 10 }, name: '{of}', title: ${JSON.stringify(name.replace('{id}', '{of}'))} }`,
@@ -183,9 +183,9 @@ export function namesText(suspects: readonly Suspect[], columns: ReadonlyMap<str
 
 /** What a layout would say of numbers that are ids. */
 function suspected({ name, form, to, example }: Suspect, lines: Record<Section, Lines>): void {
-  const [kinds, note] = [to.length === 1 ? to[0] ?? '' : `[${to.join(', ')}]`, `  # ${example.address}#${example.at}: ${example.what}`.replace(/\s+/g, ' ')];
-  if (form === 'value') lines.references.perhaps.push(`- { path: $..*, loose: true, named: [${quoted(name)}], to: ${kinds} } ${note}`);
-  if (form === 'keys') lines.references.perhaps.push(`- { path: $..*, in: keys, loose: true, named: [${quoted(name)}], to: ${kinds} } ${note}`);
+  const [kinds, note] = [oneOrList(to), `  # ${example.address}#${example.at}: ${example.what}`.replace(/\s+/g, ' ')];
+  if (form === 'value') lines.references.perhaps.push(`${ruleOf('', [name], kinds)} ${note}`);
+  if (form === 'keys') lines.references.perhaps.push(`${ruleOf(IN_KEYS, [name], kinds)} ${note}`);
   if (form === 'attribute') lines.attributes.perhaps.push(`${quoted(name)}: ${kinds} ${note}`);
   if (form === 'key') lines.patterns.perhaps.push(`${JSON.stringify(name)}: ${kinds} ${note}`);
   if (form === 'code') lines.patterns.perhaps.push(`'[* … ${name}={id}': ${kinds} ${note}`);

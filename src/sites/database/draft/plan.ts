@@ -14,7 +14,7 @@ import { couldBeOn, isMentioned, isSwitch } from './mentions.ts';
 import { namingOf, type Naming } from './naming.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
-import { commonPrefix, quotedPath, slug } from './words.ts';
+import { commonPrefix, oneOrList, quotedPath, slug } from './words.ts';
 
 export type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
 export const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
@@ -228,7 +228,7 @@ export class DraftPlan {
     });
     return found.slice(0, MOST_REFERENCES).map(({ path, kinds }) => {
       // Where the layout guesses as well, a number that is no id is nobody's mistake.
-      return `{ path: "${path}", ${this.like === undefined ? '' : 'loose: true, '}to: ${kinds.length === 1 ? kinds[0] ?? '' : `[${kinds.join(', ')}]`} }`;
+      return `{ path: "${path}", ${this.like === undefined ? '' : 'loose: true, '}to: ${oneOrList(kinds)} }`;
     });
   }
 
@@ -243,7 +243,7 @@ export class DraftPlan {
     const one = this.#withId(text, (other) => this.#isOf(family, other) && this.#isCalled(called, other)) ?? this.#withId(text, (other) => this.#isCalled(called, other));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
-    return one && (!small || isNameOf(called, this.alias(one.table.name)) || (family !== undefined && this.#isOwnWord(called, one.table.name, family))) ? this.#kindOfRow(one, text) : undefined;
+    return one && (!small || isNameOf(called, this.alias(one.table.name)) || this.#isOwnWord(called, one, family)) ? this.#kindOfRow(one, text) : undefined;
   }
 
   /** The kind of the extension's own whose ids seem to stand at a place, however small: all are its ids, and the name ends like that of its table. */
@@ -261,7 +261,7 @@ export class DraftPlan {
   #isOf(family: string | undefined, { table }: Of<'records'>): boolean { return family !== undefined && familyOf(this.alias(table.name)) === family; }
 
   /** Is a table called so, but for what all tables of an extension begin with? */
-  #isOwnWord(called: string, table: string, family: string): boolean { const alias = this.alias(table); return familyOf(alias) === family && isNameOf(called, alias.slice(family.length + 1)); }
+  #isOwnWord(called: string, one: Of<'records'>, family = ''): boolean { return this.#isOf(family, one) && isNameOf(called, this.alias(one.table.name).slice(family.length + 1)); }
 
   /** A column with numbers that is called like what the layout knows, though they are no ids of these: how many of them there are. */
   isNumber({ name, storage }: Column, rows: readonly Row[]): boolean {

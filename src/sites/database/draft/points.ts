@@ -32,7 +32,7 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     // What only says that it points to something, and fits nowhere else.
     const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
     // Of the tables of two extensions that of its own.
-    const near = (one: Table): number => commonPrefix([uncamelled(table.name), uncamelled(one.name)]).length;
+    const near = (one: Table): number => sharedBeginning(table, one).length;
     const isWholly = (one: Table): number => Number(isWholeName(column.name, one, table));
     const [best] = sure.length === 0 && TARGET.test(uncamelled(column.name)) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || isWholly(b) - isWholly(a) || near(b) - near(a) || b.name.length - a.name.length);
     if (best) found.set(column.name, best.name);
@@ -42,16 +42,17 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
 
 /** What a column holds that may be ids; nothing where it says how many there are, or which place each has. */
 function meantBy(rows: readonly Row[], column: string): string[] {
-  if (saysHowMany(column) || (!ID_BEHIND.test(uncamelled(column)) && countsUp(rows, column))) return [];
+  if (saysHowMany(column) || countsUp(rows, column)) return [];
   return rows.map((row) => cellText(row[column])).filter((text) => text !== '' && text !== '0');
 }
 
 /** Is a column called after the whole name of a table, but for what the names of both tables begin with: "segment_id" after mx_segments, and not after mx_letter_segment? */
-function isWholeName(column: string, other: Table, { name: own }: Table): boolean {
-  if (other.name === own) return false;
-  const [one, name] = [uncamelled(own), uncamelled(other.name)];
-  return isNameOf(uncamelled(column).replace(ID_BEHIND, ''), name.slice(commonPrefix([one, name]).length));
+function isWholeName(column: string, other: Table, own: Table): boolean {
+  return other.name !== own.name && isNameOf(uncamelled(column).replace(ID_BEHIND, ''), uncamelled(other.name).slice(sharedBeginning(own, other).length));
 }
+
+/** What the names of two tables begin with. */
+function sharedBeginning(one: Table, other: Table): string { return commonPrefix([uncamelled(one.name), uncamelled(other.name)]); }
 
 /** Of several tables that for most sorts of items. */
 function mostOf(tables: readonly Table[], words: KnownTables): Table | undefined {
