@@ -12,7 +12,7 @@ export const Theme = z.object({ name: z.string(), title: z.string(), version: z.
 export const Facts = z.object({
   cms: z.object({ name: z.string(), title: z.string(), version: z.string() }),
   site: z.object({ id: z.string(), title: z.string(), address: z.url(),
-    seat: z.object({ address: z.url(), paths: z.array(z.string().startsWith('/')) }).optional().describe('where the CMS itself lies, which can be in a folder below the site or at another address, and the paths that it has there of its own') }),
+    seat: z.object({ address: z.url(), paths: z.array(z.string().regex(/^\//)) }).optional().describe('where the CMS itself lies, which can be in a folder below the site or at another address, and the paths that it has there of its own') }),
   extensions: z.array(Extension),
   theme: Theme.extend({ parent: Theme.optional() }),
   limits: z.object({

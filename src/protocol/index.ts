@@ -17,7 +17,7 @@ export const DISCOVERY = '/.well-known/pochette';
 /** Name of the header that carries the token of the writer's lock. */
 export const LOCK_HEADER = 'pochette-lock';
 
-export const Discovery = z.object({ protocol: z.number().int(), base: z.string().startsWith('/') });
+export const Discovery = z.object({ protocol: z.number().int(), base: z.string().regex(/^\//) });
 
 /** Why an item that is there cannot travel. */
 export const Unavailable = z.object({ why: z.enum(['inactive', 'tier', 'feature', 'own-format', 'same-name', 'damaged']), extension: z.string(), detail: z.string().default('') });

@@ -15,6 +15,19 @@ export function cellText(cell: Cell | undefined): string {
   return cell === null || cell === undefined ? '' : typeof cell === 'string' ? cell : cell.text;
 }
 
+/** What a value of an item says of a cell: a number only where one is stored in a column without a type, in which a text that is written like it would be something else. */
+export function valueOfCell(cell: Cell | undefined, { untyped = false }: { readonly untyped?: boolean } = {}): string | number | null {
+  if (cell === null || cell === undefined || typeof cell === 'string') return cell ?? null;
+  const number = untyped && (cell.as === 'integer' || cell.as === 'real') ? Number(cell.text) : NaN;
+  return String(number) === cell.text ? number : cell.text;
+}
+
+/** The cell that a value says. */
+export function cellOfValue(value: string | number | bigint | null): Cell {
+  if (value === null || typeof value === 'string') return value;
+  return { as: typeof value === 'bigint' || Number.isInteger(value) ? 'integer' : 'real', text: String(value) };
+}
+
 export function sameCell(a: Cell | undefined, b: Cell | undefined): boolean {
   if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null) return a === b;
   return a.as === b.as && a.text === b.text;

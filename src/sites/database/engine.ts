@@ -16,8 +16,16 @@ export interface Column {
   readonly filled: boolean;
   /** Text is kept as UTF-8; elsewhere its bytes are passed as they are. */
   readonly utf8: boolean;
-  /** Bytes that name a row: shown as hexadecimal digits. False: it may hold anything. */
+  /** Bytes that name a row: shown as hexadecimal digits. */
   readonly hex?: boolean;
+  /** It has no type: what is stored there is what was given, a number or a text. */
+  readonly untyped?: boolean;
+  /** Bits of a number, which the server takes and gives as bytes: a whole number here. */
+  readonly bits?: boolean;
+  /** An array of the server: written as JSON here. */
+  readonly array?: boolean;
+  /** JSON that the server takes apart: it puts members in an order of its own. */
+  readonly sorted?: boolean;
 }
 /** What rows of a table must point to, column by column. */
 export interface ForeignKey { readonly to: string; readonly columns: readonly { readonly from: string; readonly to: string }[]; /** Rows go with the one that they point to (ON DELETE CASCADE). */ readonly goes: boolean }
@@ -230,10 +238,15 @@ export class Engine {
     return sql.join(rows.map((row) => sql`(${sql.join(table.key.map((name) => this.oneOf(table, name, [cellText(row[name])])), sql` and `)})`), sql` or `);
   }
 
+  /** A parameter to compare a column with, that stands for a cell of it. */
+  beside(cell: Cell, column: Column): unknown { return column.untyped ? this.#own.bind(cell, column) : this.#own.compare(cellText(cell), column); }
+
   oneOf(table: Table, name: string, texts: readonly string[]): RawBuilder<unknown> {
     const column = this.column(table, name);
     if (texts.length === 0) return sql`1 = 0`;
-    return sql`${sql.ref(name)} in (${sql.join(texts.map((text) => this.#own.compare(text, column)))})`;
+    // A number and a text that is written like it are two things to a column without a type.
+    const found = column.untyped ? sql`cast(${sql.ref(name)} as text)` : sql.ref(name);
+    return sql`${found} in (${sql.join(texts.map((text) => this.#own.compare(text, column)))})`;
   }
 
   column(table: Table, name: string): Column {

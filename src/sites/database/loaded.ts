@@ -1,6 +1,6 @@
 import { sql } from 'kysely';
 import { groupBy } from '../../core/json.ts';
-import { cellText, DIGEST, digestOf, SIZE, type Row } from './cells.ts';
+import { cellText, DIGEST, digestOf, SIZE, valueOfCell, type Cell, type Row } from './cells.ts';
 import { conditions } from './condition.ts';
 import { groupsOf, keyOrder, type Engine, type Executor, type Group, type Table } from './engine.ts';
 import type { Rows, Spec } from './layout/schema.ts';
@@ -31,11 +31,30 @@ interface Where { readonly engine: Engine; readonly shape: Shape; readonly at: E
 
 /** A cell by `column` or `join.column`. */
 export function cellAt(loaded: Loaded, place: string): string | null {
-  const dot = place.indexOf('.');
   const label = loaded.labels?.get(place);
   if (label !== undefined) return label;
-  const cell = dot < 0 ? loaded.row[place] : loaded.joins.get(place.slice(0, dot))?.row[place.slice(dot + 1)];
+  const { holder, column } = holderOf(loaded, place);
+  const cell = holder?.row[column];
   return cell === null || cell === undefined ? null : cellText(cell);
+}
+
+/** The same as the value of an item has it. */
+export function valueAt(loaded: Loaded, place: string): string | number | null {
+  const { holder, column } = holderOf(loaded, place);
+  return loaded.labels?.get(place) ?? valueOfCell(holder?.row[column], holder?.table.columns.get(column));
+}
+
+/** Does a column hold what it shall hold? In one without a type a number is no text. */
+export function isStored(loaded: Loaded, place: string, cell: Cell): boolean {
+  const { holder, column } = holderOf(loaded, place);
+  const there = holder?.table.columns.get(column);
+  return cellAt(loaded, place) === (cell === null ? null : cellText(cell)) && (there?.untyped !== true || typeof valueAt(loaded, place) === typeof valueOfCell(cell, there));
+}
+
+/** The row that a place means, its own or one that it is joined to. */
+export function holderOf(loaded: Loaded, place: string): { readonly holder: Loaded | undefined; readonly column: string } {
+  const dot = place.indexOf('.');
+  return dot < 0 ? { holder: loaded, column: place } : { holder: loaded.joins.get(place.slice(0, dot)), column: place.slice(dot + 1) };
 }
 
 /** A digest of everything of an item that counts: its own row, the rows joined to it, and the rows of its sets. The same for an outline and for the whole. */

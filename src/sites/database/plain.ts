@@ -4,7 +4,7 @@ import { groupBy } from '../../core/json.ts';
 import { anyOf } from '../../core/wildcard.ts';
 import type { LocalId } from '../../core/siteindex.ts';
 import { cellText, digestOf, sameCell, type Cell, type Row } from './cells.ts';
-import { keyOf, type Changes } from './changes.ts';
+import { keyOf, NewRow, Sought, type Cells, type Changes } from './changes.ts';
 import { utcTime } from './clock.ts';
 import { conditions } from './condition.ts';
 import { keyOrder, numberedBy, type Executor, type Table } from './engine.ts';
@@ -80,7 +80,7 @@ export class PlainStore implements Store {
     for (let next: Promise<Row[]> | undefined = page(sql``); next;) {
       const rows: Row[] = await next;
       const last = rows.at(-1);
-      next = rows.length < CHUNK ? undefined : page(sql`and ${columns((name) => sql.ref(name))} > ${columns((name) => sql`${engine.own.compare(cellText(last?.[name]), engine.column(this.#table, name))}`)}`);
+      next = rows.length < CHUNK ? undefined : page(sql`and ${columns((name) => sql.ref(name))} > ${columns((name) => sql`${engine.beside(last?.[name] ?? null, engine.column(this.#table, name))}`)}`);
       // Whoever stops before it is asked for must not leave a failure that nobody looks at.
       next?.catch(() => undefined);
       if (rows.length > 0) yield rows;
@@ -179,7 +179,7 @@ export class PlainStore implements Store {
   async create(about: NewItem, value: Record<string, unknown>, changes: Changes): Promise<Made> {
     const made = new RowWriter(this.#ground, changes).create(this.#kind.rows, this.#table, about, value);
     await this.#place(value, undefined, changes);
-    const known = (column: string): Cell => (column === numberedBy(this.#table) || (this.#table.key.length === 1 && this.#table.key[0] === column) ? made.id ?? '' : cellOf(made.cells[column]));
+    const known = (column: string): Cell => (column === numberedBy(this.#table) || (this.#table.key.length === 1 && this.#table.key[0] === column) ? made.id ?? '' : textOf(made.cells[column]));
     return { id: () => idOf(this.#id, Object.fromEntries(this.#id.map((column) => [column, known(column)]))) };
   }
 
@@ -240,7 +240,7 @@ function rowsOf(exact: unknown): ExactRows { return ((exact ?? []) as ExactRows)
 
 function sameRow(a: Row, b: Row): boolean { return Object.keys(a).length === Object.keys(b).length && Object.keys(a).every((name) => sameCell(a[name], b[name])); }
 
-function cellOf(cell: unknown): string { return typeof cell === 'string' ? cell : (cell as { id?: string } | undefined)?.id ?? ''; }
+function textOf(cell: Cells[string] | undefined): string { return cell instanceof NewRow ? cell.id ?? '' : cell instanceof Sought ? '' : cellText(cell); }
 
 function exactRows(loaded: Loaded, shape: Ground['shape']): ExactRows {
   const found: ExactRows = [];

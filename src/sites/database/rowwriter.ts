@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { cellText, type Cell } from './cells.ts';
+import { cellOfValue, cellText, type Cell } from './cells.ts';
 import { NewRow, Sought, type Cells, type Changes } from './changes.ts';
 import { numberedBy, type Column, type Table } from './engine.ts';
 import { columnsOf, type Fields, type ListRule, type Rows, type Spec } from './layout/schema.ts';
 import { capturing, fill, MADE } from './layout/template.ts';
-import { cellAt, type Loaded, type Related } from './loaded.ts';
+import { cellAt, holderOf, isStored, type Loaded, type Related } from './loaded.ts';
 import { withHeld } from './heldid.ts';
 import { heldKinds, partName } from './names.ts';
 import { partsOf } from './rowid.ts';
@@ -67,11 +67,9 @@ export class RowWriter {
   }
 
   update(specs: Readonly<Record<string, Spec>>, loaded: Loaded, value: Value): void {
-    for (const [column, cell] of Object.entries(this.#cells(specs, value, loaded))) {
-      if (cellAt(loaded, column) === (cell === null ? null : cellText(cell))) continue;
-      const [first = '', second] = column.split('.');
-      const holder = second === undefined ? loaded : loaded.joins.get(first);
-      if (holder) this.#changes.edit(holder.table, holder.row)[second ?? first] = cell;
+    for (const [place, cell] of Object.entries(this.#cells(specs, value, loaded))) {
+      const { holder, column } = holderOf(loaded, place);
+      if (holder && !isStored(loaded, place, cell)) this.#changes.edit(holder.table, holder.row)[column] = cell;
     }
     this.#below(specs, loaded, loaded, value);
   }
@@ -98,7 +96,7 @@ export class RowWriter {
       list.forEach((cell, i) => {
         const row = same[i];
         if (!row) this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), [rule.key]: key, [rule.value]: cell }, {});
-        else if (cell instanceof NewRow || cell instanceof Sought || cellAt(row, rule.value) !== (cell === null ? null : cellText(cell))) this.#changes.edit(row.table, row.row)[rule.value] = cell;
+        else if (cell instanceof NewRow || cell instanceof Sought || !isStored(row, rule.value, cell)) this.#changes.edit(row.table, row.row)[rule.value] = cell;
       });
       for (const row of same.slice(list.length)) this.#remove(row);
     }
@@ -204,9 +202,8 @@ export class RowWriter {
   #set(row: Loaded, place: string, cell: Cell): void { if (cellAt(row, place) !== cellText(cell)) this.#setCell(row, place, cell); }
 
   #setCell(row: Loaded, place: string, cell: Cell | NewRow): void {
-    const [first = '', second] = place.split('.');
-    const holder = second === undefined ? row : row.joins.get(first);
-    if (holder && (cell instanceof NewRow || cellText(holder.row[second ?? first]) !== cellText(cell))) this.#changes.edit(holder.table, holder.row)[second ?? first] = cell;
+    const { holder, column } = holderOf(row, place);
+    if (holder && (cell instanceof NewRow || cellText(holder.row[column]) !== cellText(cell))) this.#changes.edit(holder.table, holder.row)[column] = cell;
   }
 
   /** The columns that tie a row to the one above it. */
@@ -327,8 +324,7 @@ function splitOnce(place: string): [string, string] { const dot = place.indexOf(
 function idText(entry: Value): string { const id = entry['id']; return typeof id === 'string' || typeof id === 'number' ? String(id) : ''; }
 
 function cellOf(value: unknown, at: string): Cell {
-  if (value === null || typeof value === 'string') return value;
-  if (typeof value === 'number' || typeof value === 'bigint') return String(value);
+  if (value === null || typeof value === 'string' || typeof value === 'number' || typeof value === 'bigint') return cellOfValue(value);
   if (typeof value === 'boolean') return value ? '1' : '0';
   throw new Refused(422, 'a column holds text, and this is a list or a map', at);
 }

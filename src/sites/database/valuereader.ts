@@ -3,7 +3,7 @@ import { matches, parsePath } from '../../core/path.ts';
 import { setOwn } from '../../core/json.ts';
 import { anyOf } from '../../core/wildcard.ts';
 import type { Fields, ListRule, Passing, Spec } from './layout/schema.ts';
-import { cellAt, type Loaded } from './loaded.ts';
+import { cellAt, valueAt, type Loaded } from './loaded.ts';
 import { unpacked } from './packed.ts';
 import { idOf } from './rowid.ts';
 import type { Ground } from './store.ts';
@@ -20,10 +20,10 @@ export class ValueReader {
   value(specs: Readonly<Record<string, Spec>>, loaded: Loaded, files?: readonly PlacedFile[]): Record<string, unknown> {
     const value: Record<string, unknown> = {};
     for (const [member, spec] of Object.entries(specs)) {
-      if (typeof spec === 'string') { value[member] = cellAt(loaded, spec); continue; }
+      if (typeof spec === 'string') { value[member] = valueAt(loaded, spec); continue; }
       if ('owner' in spec) { value[member] = ownerOf(this.#ground, spec.of, cellAt(loaded, spec.owner) ?? ''); continue; }
-      if ('while' in spec) { if (holds(spec.while, loaded)) value[member] = cellAt(loaded, spec.column); continue; }
-      if ('usual' in spec) { const text = cellAt(loaded, spec.column); if (text === null || ![spec.usual].flat().includes(text)) value[member] = text; continue; }
+      if ('while' in spec) { if (holds(spec.while, loaded)) value[member] = valueAt(loaded, spec.column); continue; }
+      if ('usual' in spec) { const text = cellAt(loaded, spec.column); if (text === null || ![spec.usual].flat().includes(text)) value[member] = valueAt(loaded, spec.column); continue; }
       const rows = loaded.sets.get(member) ?? [];
       if ('fields' in spec) value[member] = fieldValues(spec.fields, rows, loaded);
       else if ('ids' in spec) value[member] = inOrder(rows, spec.ids.order).map((row) => cellAt(row, spec.ids.value));
@@ -69,7 +69,7 @@ function holds(words: Passing['while'], loaded: Loaded): boolean { return Object
 function fieldValues(rule: Fields, rows: readonly Loaded[], above: Loaded): Record<string, unknown> {
   const values: Record<string, unknown> = {};
   for (const [key, same] of fieldRows(rule, rows)) {
-    const texts = same.map((row) => cellAt(row, rule.value));
+    const texts = same.map((row) => valueAt(row, rule.value));
     if (rule.own.includes(key) && texts[0] === cellAt(above, Object.values(rule.on)[0] ?? '')) continue;
     setOwn(values, key, texts.length === 1 ? texts[0] : texts);
   }

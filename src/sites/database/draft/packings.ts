@@ -21,19 +21,14 @@ export function leavesIn(text: string, way: string[]): Leaf[] {
 
 /** How columns are packed, in words of a layout. */
 export function packingsOf(columns: readonly Column[], rows: readonly Row[], above: string, shown: Shown): string[] {
-  return columns.filter(isText).flatMap((column) => packingsAt(rows.map((row) => cellText(row[column.name])), `${above}.${column.name}`, shown));
+  return columns.filter(isText).flatMap((column) => packingsAt(rows.map((row) => cellText(row[column.name])), `${above}.${column.name}`, shown, column.sorted !== true));
 }
 
-/** How values in one place are packed: some can be so in one way, some in another. */
-export function packingsAt(texts: readonly string[], path: string, shown: Shown): string[] {
+/** How values in one place are packed: some can be so in one way, some in another. `ordered`: members stay in the order in which they are written. */
+export function packingsAt(texts: readonly string[], path: string, shown: Shown, ordered = true): string[] {
   const found = new Set(texts.map((text) => packingOf([text])));
   if (!found.has('html') && wordsIn(texts, shown).length > 0) found.add('html');
-  return (['php', 'json', 'html'] as const).flatMap((codec) => (found.has(codec) ? [codecLine(path, codec, texts, shown)] : []));
-}
-
-function codecLine(path: string, codec: string, texts: readonly string[], shown: Shown): string {
-  const more = codec === 'json' ? ', ordered: true' : codec === 'html' ? patternsIn(texts, shown) : '';
-  return `{ path: ${quotedPath(path)}, codec: ${codec}${more} }`;
+  return (['php', 'json', 'html'] as const).flatMap((codec) => (found.has(codec) ? [`{ path: ${quotedPath(path)}, codec: ${codec}${codec === 'json' && ordered ? ', ordered: true' : codec === 'html' ? patternsIn(texts, shown) : ''} }`] : []));
 }
 
 /** A tag or a short code is named as the thing that it shows; so is what has the id behind a word. */

@@ -93,7 +93,7 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
   const { rows } = await sql<ColumnRow>`
     select c.table_name as t, c.column_name as c, c.data_type as type, c.is_nullable as nullable, c.column_default <> 'NULL' as filled, c.character_set_name as charset, c.extra as extra, c.column_key as k, t.engine as engine
     from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name
-    where c.table_schema = database() and t.table_type = 'BASE TABLE' order by c.table_name, c.ordinal_position`.execute(db);
+    where c.table_schema = database() and t.table_type in ('BASE TABLE', 'SYSTEM VERSIONED') order by c.table_name, c.ordinal_position`.execute(db);
   const found = new Map<string, { name: string; columns: Map<string, Column>; key: string[]; counted: string | undefined; transactional: boolean; foreign: readonly ForeignKey[] }>();
   const keys = await sql<Record<'t' | 'k' | 'o' | 'c' | 'd' | 'r', unknown>>`
     select u.table_name as t, u.constraint_name as k, u.referenced_table_name as o, u.column_name as c, u.referenced_column_name as d, r.delete_rule as r from information_schema.key_column_usage u
@@ -105,7 +105,7 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
     const table = found.get(name) ?? { name, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: /^(innodb|tokudb|rocksdb|ndbcluster)$/i.test(engine), foreign: foreign.get(name) ?? [] };
     found.set(name, table);
     if (/generated/i.test(extra)) continue;
-    table.columns.set(column, { name: column, storage: storageOf(type), nullable: nullable === 'YES', filled: filled === '1' || extra.includes('auto_increment'), utf8: charset.startsWith('utf8') || charset === 'ascii' });
+    table.columns.set(column, { name: column, storage: storageOf(type), nullable: nullable === 'YES', filled: filled === '1' || extra.includes('auto_increment'), utf8: charset.startsWith('utf8') || charset === 'ascii', ...(type === 'json' ? { sorted: true } : {}), ...(type === 'bit' ? { bits: true } : {}) });
     if (key === 'PRI') table.key.push(column);
     if (extra.includes('auto_increment')) table.counted = column;
   }
@@ -115,21 +115,23 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
 function textOf(value: unknown): string { return value === null || value === undefined ? '' : Buffer.isBuffer(value) ? value.toString('utf8') : driverText(value); }
 
 function storageOf(type: string): Storage {
-  if (/int$|^int|^year/i.test(type)) return 'integer';
+  if (/^(tiny|small|medium|big)?int|^year|^bit$/i.test(type)) return 'integer';
   if (/text|char|json|enum|set/i.test(type)) return 'text';
-  if (/blob|binary|bit|geometry/i.test(type)) return 'bytes';
+  if (/blob|binary|geometry|point|linestring|polygon|geomcollection/i.test(type)) return 'bytes';
   return /decimal|float|double/i.test(type) ? 'number' : 'other';
 }
 
 function decode(value: unknown, column: Column): Cell {
   if (value === null || value === undefined) return null;
-  return value instanceof Uint8Array ? textOfCell(value, column) : driverText(value);
+  if (!(value instanceof Uint8Array)) return driverText(value);
+  return column.bits ? String(BigInt(`0x${Buffer.from(value).toString('hex')}`)) : textOfCell(value, column);
 }
 
 /** Text for a column in another character set goes as its bytes: what came out so must go in so. */
 function bind(cell: Cell, column: Column): unknown {
   if (cell === null) return null;
   const text = typeof cell === 'string' ? cell : cell.text;
+  if (column.bits && /^\d+$/.test(text)) { const digits = BigInt(text).toString(16); return Buffer.from(digits.padStart(digits.length + (digits.length % 2), '0'), 'hex'); }
   if (column.storage === 'bytes') return bytesOfCell(text, column);
   return column.storage === 'text' && (!column.utf8 || !text.isWellFormed()) ? bytesOfText(text) : text;
 }

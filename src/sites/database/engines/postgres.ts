@@ -14,8 +14,8 @@ export async function postgres(options: PoolConfig): Promise<Dialects> {
   return {
     dialect: new PostgresDialect({ pool: pool }),
     tables, unique, decode, bind, digests: DIGESTS,
-    select: (column) => sql`${sql.ref(column.name)}`,
-    compare: (text, column) => (column.storage === 'bytes' ? bytesOfCell(text, column) : text),
+    select: (column) => (column.array ? sql`array_to_json(${sql.ref(column.name)})::text as ${sql.ref(column.name)}` : sql`${sql.ref(column.name)}`),
+    compare: (text, column) => bind(text, column),
     returning: () => Promise.resolve(true), forUpdate: sql`for update`, longText: sql`text`, ownIds: sql`overriding system value`,
     orUpdate: (table, columns) => {
       const rest = columns.filter((name) => !table.key.includes(name));
@@ -47,14 +47,16 @@ async function unique(db: Executor): Promise<Map<string, string[][]>> {
   return uniqueIndexes(rows);
 }
 
-interface ColumnRow { t: string; c: string; type: string; nullable: string; standard: string | null; identity: string; generated: string; k: string }
+interface ColumnRow { t: string; c: string; type: string; of: string | null; nullable: string; standard: string | null; identity: string; generated: string; k: string }
 
+/** The rows of a partition are those of its table. */
 async function tables(db: Executor): Promise<Map<string, Table>> {
   const { rows } = await sql<ColumnRow>`
-    select c.table_name::text as t, c.column_name::text as c, c.data_type::text as type, c.is_nullable::text as nullable, c.column_default::text as standard, c.is_identity::text as identity, c.is_generated::text as generated,
+    select c.table_name::text as t, c.column_name::text as c, c.data_type::text as type,
+      (select case when e.typname = 'uuid' then 'S' else e.typcategory::text end from pg_type a join pg_namespace n on n.oid = a.typnamespace join pg_type e on e.oid = a.typelem where n.nspname = c.udt_schema and a.typname = c.udt_name) as "of", c.is_nullable::text as nullable, c.column_default::text as standard, c.is_identity::text as identity, c.is_generated::text as generated,
       coalesce((select 'yes' from pg_index i join pg_attribute a on a.attrelid = i.indrelid and a.attnum = any(i.indkey) where i.indisprimary and i.indrelid = format('%I.%I', c.table_schema, c.table_name)::regclass and a.attname = c.column_name), 'no') as k
     from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name
-    where c.table_schema = current_schema() and t.table_type = 'BASE TABLE' order by c.table_name, c.ordinal_position`.execute(db);
+    where c.table_schema = current_schema() and t.table_type = 'BASE TABLE' and not (select relispartition from pg_class where oid = format('%I.%I', c.table_schema, c.table_name)::regclass) order by c.table_name, c.ordinal_position`.execute(db);
   const found = new Map<string, { name: string; columns: Map<string, Column>; key: string[]; counted: string | undefined; transactional: boolean; foreign: readonly ForeignKey[] }>();
   const keys = await sql<Record<'table' | 'key' | 'to' | 'column' | 'there' | 'rule', string>>`
     select t.relname::text as "table", r.conname::text as "key", o.relname::text as "to", a.attname::text as "column", b.attname::text as "there", r.confdeltype::text as "rule"
@@ -66,16 +68,19 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
     const table = found.get(row.t) ?? { name: row.t, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: true, foreign: foreign.get(row.t) ?? [] };
     found.set(row.t, table);
     if (row.generated === 'ALWAYS') continue;
-    table.columns.set(row.c, { name: row.c, storage: storageOf(row.type), nullable: row.nullable === 'YES', filled: row.standard !== null || row.identity === 'YES', utf8: true });
+    table.columns.set(row.c, { name: row.c, storage: storageOf(row.type), nullable: row.nullable === 'YES', filled: row.standard !== null || row.identity === 'YES', utf8: true, ...(isPlainArray(row) ? { array: true } : {}), ...(row.type === 'jsonb' ? { sorted: true } : {}) });
     if (row.k === 'yes') table.key.push(row.c);
     if (row.identity === 'YES' || row.standard?.startsWith('nextval(') === true) table.counted = row.c;
   }
   return found;
 }
 
+/** Of numbers, words and switches, as JSON has them too (typcategory of pg_type, PostgreSQL's documentation, "System Catalogs"). */
+function isPlainArray({ type, of }: ColumnRow): boolean { return type === 'ARRAY' && of !== null && 'NSEB'.includes(of); }
+
 function storageOf(type: string): Storage {
   if (/^(smallint|integer|bigint)$/.test(type)) return 'integer';
-  if (/char|text|json|xml/.test(type)) return 'text';
+  if (/char|text|json|xml|ARRAY/.test(type)) return 'text';
   if (type === 'bytea') return 'bytes';
   return /numeric|real|double/.test(type) ? 'number' : 'other';
 }
@@ -89,5 +94,11 @@ function decode(value: unknown, column: Column): Cell {
 function bind(cell: Cell, column: Column): unknown {
   if (cell === null) return null;
   const text = typeof cell === 'string' ? cell : cell.text;
-  return column.storage === 'bytes' ? bytesOfCell(text, column) : text;
+  return column.storage === 'bytes' ? bytesOfCell(text, column) : column.array ? arrayOf(text) : text;
+}
+
+/** A JSON array as the server writes arrays (PostgreSQL's documentation, "Array Input and Output Syntax"). */
+function arrayOf(json: string): string {
+  if (!json.startsWith('[')) return json;
+  return json.replace(/\[|\]|"(?:[^"\\]|\\.)*"/g, (token) => (token === '[' ? '{' : token === ']' ? '}' : `"${(JSON.parse(token) as string).replace(/["\\]/g, '\\$&')}"`));
 }

@@ -17,7 +17,7 @@ export async function sqlite(path: string): Promise<Dialects> {
   return {
     dialect: new SqliteDialect({ database: database }),
     tables, unique, select, decode, bind, digests: undefined,
-    compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : (column.storage === 'bytes' && column.hex !== false) || !text.isWellFormed() ? bytesOfCell(text, column) : text),
+    compare: (text, column) => (column.storage === 'integer' && /^-?\d{1,18}$/.test(text) ? BigInt(text) : column.storage === 'bytes' || !text.isWellFormed() ? bytesOfCell(text, column) : text),
     returning: () => Promise.resolve(true), forUpdate: sql``, longText: sql`text`, ownIds: sql``,
     orUpdate: (table, columns) => {
       const rest = columns.filter((name) => !table.key.includes(name));
@@ -30,13 +30,14 @@ export async function sqlite(path: string): Promise<Dialects> {
   };
 }
 
+/** Without virtual tables, such as indexes of words, and those in which they keep what they have: whatever maintains them does it when the rows that they are made of change. */
 async function tables(db: Executor): Promise<Map<string, Table>> {
   const found = new Map<string, Table>();
-  const { rows } = await sql<{ name: string }>`select name from sqlite_schema where type = 'table' and name not like 'sqlite\_%' escape '\\' order by name`.execute(db);
+  const { rows } = await sql<{ name: string }>`select name from pragma_table_list where schema = 'main' and type = 'table' and name not like 'sqlite\_%' escape '\\' order by name`.execute(db);
   for (const { name } of rows) {
     const info = (await sql<{ name: string; type: string; notnull: bigint; pk: bigint; dflt_value: unknown }>`select name, type, "notnull", pk, dflt_value from pragma_table_info(${name})`.execute(db)).rows;
     const key = info.filter((one) => Number(one.pk) > 0).sort((a, b) => Number(a.pk) - Number(b.pk)).map((one) => one.name);
-    const columns = info.map((one): [string, Column] => [one.name, { name: one.name, storage: affinity(one.type), nullable: Number(one.notnull) === 0, filled: one.dflt_value !== null, utf8: true, ...(one.type === '' ? { hex: false } : {}) }]);
+    const columns = info.map((one): [string, Column] => [one.name, { name: one.name, storage: affinity(one.type), nullable: Number(one.notnull) === 0, filled: one.dflt_value !== null, utf8: true, ...(UNTYPED.test(one.type) ? { untyped: true } : {}) }]);
     const counted = info.find((one) => key.length === 1 && one.name === key[0] && /^integer$/i.test(one.type))?.name;
     const keys = (await sql<{ id: bigint; table: string; from: string; to: string | null; seq: bigint; rule: string }>`select id, "table", "from", "to", seq, on_delete as "rule" from pragma_foreign_key_list(${name}) order by id, seq`.execute(db)).rows;
     found.set(name, { name, columns: new Map(columns), key, counted, transactional: true, foreign: foreignKeys(keys.map((one) => ({ table: name, key: String(one.id), to: one.table, column: one.from, there: one.to ?? '', goes: one.rule === 'CASCADE' }))).get(name) ?? [] });
@@ -52,24 +53,27 @@ async function unique(db: Executor): Promise<Map<string, string[][]>> {
   return uniqueIndexes(rows);
 }
 
-/** The affinity of a declared type (SQLite's documentation, "Datatypes", section 3.1). */
+const UNTYPED = /^(?:any)?$/i;
+
+/** The affinity of a declared type (SQLite's documentation, "Datatypes", section 3.1); what has none can be looked at as text. */
 function affinity(type: string): Storage {
   if (/int/i.test(type)) return 'integer';
-  if (/char|clob|text/i.test(type)) return 'text';
-  if (/blob/i.test(type) || type === '') return 'bytes';
+  if (/char|clob|text/i.test(type) || UNTYPED.test(type)) return 'text';
+  if (/blob/i.test(type)) return 'bytes';
   return /real|floa|doub/i.test(type) ? 'number' : 'other';
 }
 
 /** Text is asked for as bytes: it may not be UTF-8. */
 function select(column: Column) {
   const ref = sql.ref(column.name);
-  return column.storage === 'bytes' ? sql`${ref}` : sql`case typeof(${ref}) when 'text' then cast(${ref} as blob) else ${ref} end as ${ref}`;
+  return column.storage === 'bytes' || column.untyped ? sql`${ref}` : sql`case typeof(${ref}) when 'text' then cast(${ref} as blob) else ${ref} end as ${ref}`;
 }
 
 function decode(value: unknown, column: Column): Cell {
-  const { storage } = column;
+  const { storage, untyped = false } = column;
   if (value === null || value === undefined) return null;
-  if (value instanceof ArrayBuffer || value instanceof Uint8Array) return textOfCell(new Uint8Array(value), column);
+  if (untyped && typeof value === 'string') return value;
+  if (value instanceof ArrayBuffer || value instanceof Uint8Array) { const text = textOfCell(new Uint8Array(value), column); return untyped ? { as: 'blob', text } : text; }
   if (typeof value === 'bigint') return storage === 'integer' || storage === 'other' ? String(value) : { as: 'integer', text: String(value) };
   if (typeof value === 'number') return { as: 'real', text: String(value) };
   return { as: 'text', text: driverText(value) };

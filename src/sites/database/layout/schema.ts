@@ -148,7 +148,7 @@ export const Layout = z.strictObject({
   leaves: z.array(z.string()).default([]).describe('tables of the CMS that are nobody\'s configuration: a draft says nothing of them'),
   facts: z.strictObject({
     cms: z.strictObject({ name: z.string(), title: z.string(), version: Fact.default(''),
-      address: Fact.optional().describe('where the CMS itself lies: often the address of the site, else a folder below it or another address'), paths: z.array(z.string().startsWith('/')).default([]).describe('what it has there of its own, such as its pages for administrators') }).optional(),
+      address: Fact.optional().describe('where the CMS itself lies: often the address of the site, else a folder below it or another address'), paths: z.array(z.string().regex(/^\//)).default([]).describe('what it has there of its own, such as its pages for administrators') }).optional(),
     title: Fact.optional(), address: Fact.optional(),
     theme: z.strictObject({ name: Fact, title: Fact.optional(), version: Fact.optional(), parent: Fact.optional() }).optional(),
     extensions: z.array(z.strictObject({
