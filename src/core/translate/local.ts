@@ -2,7 +2,7 @@ import { whereOf, type Kind, type Kinds } from '../kind.ts';
 import { parseAddress, pointer, type Address } from '../address.ts';
 import { setOwn, type Json } from '../json.ts';
 import type { Coverage } from '../item.ts';
-import { isPlace, selectedBy } from '../coverage.ts';
+import { isFirm, isPlace, selectedBy } from '../coverage.ts';
 import type { Take } from '../take.ts';
 import { SettledText } from '../settledtext.ts';
 import type { SiteIndex } from '../siteindex.ts';
@@ -46,13 +46,13 @@ export class Importer {
     const missing: Missing[] = [];
     if (kind.description.portable) return { value: notate(tree), missing };
     const keyed = keyedLists(kind, tree);
-    return { value: plainOf(this.#resolve(tree, { names: [], keyed, missing })), missing };
+    return { value: plainOf(this.#resolve(tree, { names: [], keyed, missing, open: [], isFirm: (at) => isFirm(kind, at) })), missing };
   }
 
   /** A packed value as it is written on the site; undefined where something in it is not there. */
   packed(node: Decoded): unknown {
     const missing: Missing[] = [];
-    const value = this.#resolve(node, { names: [], keyed: NO_KEYS, missing });
+    const value = this.#resolve(node, { names: [], keyed: NO_KEYS, missing, open: [], isFirm: () => false });
     return missing.length > 0 ? undefined : value;
   }
 
@@ -90,10 +90,11 @@ export class Importer {
   #resolveList(list: Node[], at: Resolving): Node[] {
     const resolved: Node[] = [];
     for (const [name, child] of namedChildren(list, at.keyed)) {
-      const before = at.missing.length;
+      const [before, open] = [at.missing.length, at.open.length];
       const value = this.#resolveBelow(child, name, at);
-      // An unresolved entry of a list of references is dropped: an empty id in it would mean something.
-      if (!(child instanceof Reference) || at.missing.length === before) resolved.push(value);
+      // An unresolved entry of a list of references is dropped: an empty id in it would mean something. So is a row that the site does not take without what it points to.
+      const isLost = child instanceof Reference ? at.missing.length > before : at.open.slice(open).some(at.isFirm);
+      if (!isLost) resolved.push(value);
     }
     return resolved;
   }
@@ -102,6 +103,7 @@ export class Importer {
     const found = writtenReference(reference, this.#index);
     if (found !== undefined) return found;
     if (reference.to !== undefined) lack(at, reference.to);
+    at.open.push(pointer(at.names));
     return reference.as === 'number' ? 0 : '';
   }
 
@@ -130,7 +132,8 @@ export class Importer {
 const NO_KEYS: KeyedLists = new Map();
 
 /** Where resolving is, what lists go by keys, and what is missing so far. */
-interface Resolving { readonly names: string[]; readonly keyed: KeyedLists; readonly missing: Missing[] }
+/** `open`: where references stand empty, also those that mean nothing. */
+interface Resolving { readonly names: string[]; readonly keyed: KeyedLists; readonly missing: Missing[]; readonly open: string[]; readonly isFirm: (at: string) => boolean }
 
 function lack({ names, missing }: Resolving, to: Address): void { missing.push({ at: pointer(names), to }); }
 

@@ -1,8 +1,8 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
-import { isOrder, isTime, made } from './columns.ts';
+import { isOrder, isText, isTime, made } from './columns.ts';
 import { countsUp } from './samples.ts';
-import { isText, type TableGuess } from './guess.ts';
+import type { TableGuess } from './guess.ts';
 import type { Leaf } from './leaves.ts';
 import { leavesIn, packingsAt, packingsOf } from './packings.ts';
 import type { DraftPlan } from './plan.ts';
@@ -17,14 +17,22 @@ export interface Belonging { readonly one: TableGuess; readonly member: string; 
 export interface Named extends Belonging { readonly key: string; readonly value: string }
 export interface Child extends Belonging { readonly parent: string | undefined; /** The columns that tell the rows of one item apart. */ readonly id: readonly string[]; readonly columns: readonly Column[] }
 
-export function childOf(belonging: Belonging, parent: string | undefined): Child {
-  const { one: { table, points }, by, where, rows } = belonging;
+/** `isMeant`: others refer to such rows by their ids. */
+export function childOf(belonging: Belonging, parent: string | undefined, isMeant = true): Child {
+  const { one: { table, points, unique }, by, where, rows } = belonging;
   const apart = [by, ...Object.keys(where)];
   const left = table.key.filter((column) => !apart.includes(column));
-  const id = left.length > 0 ? left : table.key.length > 0 ? table.key : ['id'];
+  const word = parent === undefined && !isMeant ? toldApart(unique, apart) : undefined;
+  const id = word !== undefined ? [word] : left.length > 0 ? left : table.key.length > 0 ? table.key : ['id'];
   // A key that nobody counts up says something, and so does one that is the id of another row.
-  const columns = [...table.columns.values()].filter((column) => (!id.includes(column.name) || table.key.length > 1 || points.has(column.name)) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
+  const columns = [...table.columns.values()].filter((column) => (!(word === undefined ? id : table.key).includes(column.name) || table.key.length > 1 || points.has(column.name)) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
   return { ...belonging, parent, id, columns };
+}
+
+/** The column of which an index says that no two rows of one item have the same there, such as the language of its texts. */
+function toldApart(unique: TableGuess['unique'], apart: readonly string[]): string | undefined {
+  const [found] = unique.filter((columns) => columns.length === apart.length + 1 && apart.every((column) => columns.includes(column)));
+  return found?.find((column) => !apart.includes(column));
 }
 
 /** Members of a value for such rows of a row with this key. */
@@ -45,7 +53,7 @@ function listText(plan: DraftPlan, key: string, { one, member, by, where, parent
 /** What a kind says of the rows that belong to its own. `knownAs`: the word by which its values mean single ones of a table. */
 export function belongingLines(children: readonly Child[], knownAs: (table: Table) => string | undefined = () => undefined): string[] {
   // Child rows with one word that tells them apart are known by it.
-  const keyed = children.filter(({ one, id }) => one.table.key.length > 1 && id.length === 1).map(({ member, id }) => `{ path: $.${member}, key: ${id[0] ?? ''} }`);
+  const keyed = children.filter(({ one: { table }, id }) => id.length === 1 && (table.key.length > 1 || !table.key.includes(id[0] ?? ''))).map(({ member, id }) => `{ path: $.${member}, key: ${id[0] ?? ''} }`);
   return [
     ...(children.length > 0 ? [`    belongings: [${children.map((child) => `{ path: '${inList(child)}', id: id${known(child, knownAs(child.one.table))} }`).join(', ')}]`] : []),
     ...(keyed.length === 0 ? [] : [`    keyed: [${keyed.join(', ')}]`]),

@@ -3,9 +3,14 @@ import { cellText, type Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { holdsTime, isFilled, isMade } from './samples.ts';
 
-const VOLATILE = /^(?!(?:max|min|limit|allowed)_)(?:.*_)?(?:[a-z]*(?<!ac|dis|head)count(?:s|er|ers)?|seen|views|visits|hits|uses|[a-z]*(?:modified|changed|updated)|last(?=_(?!name)))(?:_|$)/i;
+const VOLATILE = /^(?!(?:max|min|limit|allowed)_)(?:.*_)?(?:[a-z]*(?<!ac|dis|head)count(?:s|er|ers)?|seen|views|visits|hits|uses|[a-z]*(?:modified|changed|updated)|last(?=_(?!name))|(?:lock|row|opt(?:imistic)?|object)_?(?:version|lock))(?:_|$)/i;
 /** When a row was made: every site has its own time. */
 const MADE = /created|added_|_added|inserted|registered/i;
+
+/** What a row is called for people. */
+export const TITLE = /title|label|(^|_)(?:name|subject|headline|heading|caption|question)$/i;
+
+export function isText({ storage }: Column): boolean { return storage === 'text' || storage === 'bytes'; }
 
 /** Counters and times: they mean nothing, and every site has its own. */
 export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(uncamelled(column.name)) || (MADE.test(uncamelled(column.name)) && holdsTime(column, rows)); }

@@ -2,10 +2,11 @@ import { sql } from 'kysely';
 import { singularOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
-import { isOrder } from './columns.ts';
+import { isOrder, isText, TITLE } from './columns.ts';
 import { mentionsIn, type Mention } from './mentions.ts';
 import { arePeople, hasSort, isNameOf, isRowOf, likeName, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
-import { distinct, holdsTime, isFilled, isMade } from './samples.ts';
+import { distinct, holdsTime, isMade } from './samples.ts';
+import { areMarks, areTraces, withWhatBelongsToTraces } from './traces.ts';
 
 /** What a table seems to be for. */
 export type Guess =
@@ -46,17 +47,17 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
   for (const table of tables) if (sideOf(table, ids, known) !== undefined) ids.delete(table);
   for (const table of tables) types.set(table, await typesOf(engine, table));
   const reach = { ids, types, known };
-  return tables.map((table) => {
+  return withWhatBelongsToTraces(tables.map((table) => {
     const rows = samples.get(table) ?? [];
     const pairs = pairsOf(table, rows, reach);
     const points = new Map([...pointsOf(table, rows, reach), ...pairs.flatMap(({ by, words }) => { const [to, ...more] = new Set(words.values()); return to === undefined || to === '' || more.length > 0 ? [] : [[by, to] as const]; })]);
     const around = { points, pairs, ids, unique: unique.get(table.name) ?? [] };
-    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, pairs, known) ?? guessOf(table, rows, around), points, pairs, samples: rows, unique: around.unique, mentions: [] };
+    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, rows, { pairs, known }) ?? guessOf(table, rows, around), points, pairs, samples: rows, unique: around.unique, mentions: [] };
   }).map((one, _i, all): TableGuess => {
     // What others point to by id is a record, and no value by its name.
     const pointedAt = (one.guess.is === 'options' || one.guess.is === 'fields') && all.some(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
     return pointedAt ? { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }) } : one;
-  }).map((one, _i, all): TableGuess => (tellsSorts(one, all) ? one : { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }, 'of one sort') })).map((one) => ({ ...one, mentions: one.samples.flatMap((row) => mentionsIn(one, row)) }));
+  }).map((one, _i, all): TableGuess => (tellsSorts(one, all) ? one : { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }, 'of one sort') }))).map((one) => ({ ...one, mentions: one.samples.flatMap((row) => mentionsIn(one, row)) }));
 }
 
 /** What was added last is what people work at. */
@@ -69,8 +70,9 @@ async function sampleOf(engine: Engine, table: Table): Promise<Row[]> {
 }
 
 /** Rows that belong to rows of several tables, all of which are drafted too. */
-function sharedOf(table: Table, [pair, ...more]: readonly Pair[], known: KnownTables): Extract<Guess, { is: 'shared' }> | undefined {
+function sharedOf(table: Table, rows: readonly Row[], { pairs: [pair, ...more], known }: { readonly pairs: readonly Pair[]; readonly known: KnownTables }): Extract<Guess, { is: 'shared' | 'traces' }> | undefined {
   if (!pair || more.length > 0 || known.has(table.name) || [...pair.words.values()].some((name) => name === '' || known.has(name))) return undefined;
+  if (areTraces(table, rows, undefined)) return { is: 'traces' };
   const texts = [...table.columns.values()].filter((column) => isText(column) && column.name !== pair.of);
   const key = texts.find(({ name }) => /(^|_)(key|name|option|field)/.test(uncamelled(name)));
   const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
@@ -82,6 +84,7 @@ type Around = Pick<TableGuess, 'points' | 'pairs' | 'unique'> & { readonly ids: 
 
 function guessOf(table: Table, rows: readonly Row[], around: Around): Guess {
   const { points, pairs } = around;
+  if (areMarks(table, rows)) return { is: 'traces' };
   // Rows that say whose they are by a word are no values by name.
   const named = pairs.length === 0 ? valuesOf(table, rows, around) ?? linksOf(table, rows, points) : undefined;
   if (named) return named;
@@ -100,7 +103,9 @@ function valuesOf(table: Table, rows: readonly Row[], { points, unique }: Around
   const isTitled = texts.some((column) => column !== key && column !== value && TITLE.test(uncamelled(column.name)));
   const isThing = isTitled || isUnique(key.name, unique);
   if (owner) return isThing ? undefined : { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
-  const scope = table.key.length === 2 && table.key.includes(key.name) ? texts.find((column) => column !== key && table.key.includes(column.name))?.name : undefined;
+  // A key of two columns, or an index of both, says that the name alone is there more than once.
+  const both = [table.key, ...unique].find((names) => names.length === 2 && names.includes(key.name) && texts.some((column) => column !== key && names.includes(column.name)));
+  const scope = both?.find((name) => name !== key.name);
   const apart = scope !== undefined || (table.key.length < 2 && distinct(rows, key.name) > rows.length * 0.9);
   return apart && !(isTitled && /content|data/i.test(value.name)) ? { is: 'options', key: key.name, value: value.name, scope } : undefined;
 }
@@ -114,8 +119,6 @@ function linksOf(table: Table, rows: readonly Row[], points: TableGuess['points'
   const saysMore = points.size > 2 || others.some((column) => !isText(column) && !table.key.includes(column.name) && !isOrder(column) && !holdsTime(column, rows));
   return points.size >= 2 && others.length <= 2 && !saysMore && role !== 'none' && !isCounted ? { is: 'links', ends: [...points].map(([column, to]) => ({ column, to })), role } : undefined;
 }
-
-export function isText({ storage }: Column): boolean { return storage === 'text' || storage === 'bytes'; }
 
 /** Of links the one text that they have: what a link means, as a part of the key. */
 function roleOf({ key }: Table, rows: readonly Row[], [column, ...more]: readonly Column[]): Extract<Guess, { is: 'links' }>['role'] | 'none' {
@@ -154,24 +157,6 @@ function isSort(column: string, { name }: Table): boolean {
   return stem !== undefined && (stem === '' || ROWS.test(stem) || uncamelled(name).split('_').some((word) => isNameOf(stem, word)));
 }
 const ROWS = /(?:^|_)(?:post|content|item|entry|record|row|node|object|entity|element|page|block|thing|term|asset|component|document|resource)$/i;
-const TITLE = /title|label|(^|_)(?:name|subject|headline|heading|caption|question)$/i;
-const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
-
-const MEMBER = /^(?:user|member|customer|student|learner|subscriber|visitor|buyer|attendee)_?id$/i;
-const CALLER = /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i;
-const VISITOR = '^(?:customer|visitor|guest|buyer|donor|subscriber|applicant|attendee|participant|patient)_?';
-const [REACHED, CALLED] = [new RegExp(`${VISITOR}(?:e_?mail|mail|phone)(?:_?(?:address|number))?$`, 'i'), new RegExp(`${VISITOR}(?:first|last|full)?_?name$`, 'i')];
-
-/** Rows without a name that are of one user; rows with a time that say from where somebody came or how to reach them, whatever else names them; or that are in a table called like one for what happened, and have no name but that of somebody. `name`: the column that names them. */
-function areTraces(table: Table, rows: readonly Row[], name: string | undefined): boolean {
-  const columns = [...table.columns.values()];
-  const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(uncamelled(column.name)));
-  // What people of a site have, without a name of its own, is theirs.
-  if (name === undefined && columns.some((column) => MEMBER.test(uncamelled(column.name)) && (rows.length === 0 || rows.some((row) => isFilled([row], column.name)))) && !has(TITLE)) return true;
-  return (columns.some((column) => CALLER.test(uncamelled(column.name))) || has(REACHED) || (TRACES.test(uncamelled(table.name)) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
-}
-
-function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/.test(uncamelled(column.name)) && holdsTime(column, rows)); }
 
 /** Are the words of a column mostly made of the ids of other rows: "/board/12"? Then they are other ones on every site. */
 function areAddressesOfRows(rows: readonly Row[], { name }: Column, ids: Around['ids']): boolean { return rows.filter((row) => namesRow(cellText(row[name]), ids)).length > rows.length / 2; }

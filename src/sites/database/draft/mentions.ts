@@ -23,9 +23,9 @@ export const [SAYING, HOLDING] = [['type', 'param', 'kind', 'object_type'], ['va
 
 /** Speaks a name of how many or how much, and not of an id? */
 export function couldBeMeasure(name: string): boolean { return (isMeasure(name) || isSwitch(name)) && !/(^|_)ids?$/.test(uncamelled(name)); }
-/** Speaks a name of something that is on or off? */
 /** What is shown, hidden or allowed is named by its id, or only that it is: by a 1. */
 export function couldBeOn(name: string, values: readonly string[]): boolean { return (isSwitch(name) || /^_?(?:show|hide|display)[sn]?_/.test(uncamelled(name))) && values.every((value) => value === '1'); }
+/** Speaks a name of something that is on or off? */
 export function isSwitch(name: string): boolean { return SWITCHES.test(uncamelled(name)); }
 const SWITCHES = /^_?(?:require|enable|disable|allow|use|has|is|can|with|without|force|send|notify)[sd]?_/;
 
@@ -68,7 +68,8 @@ function idsIn(text: string): string[] { return /^[1-9]\d*(?:\s?,\s?[1-9]\d*)*$/
 function inMaps(node: Node, called: string): Mention[] {
   const inner = unwrap(node);
   const members = childrenOf(inner);
-  const below = members.flatMap(([name, child]) => inMaps(child, typeof name === 'number' ? called : name));
+  // An entry of a list is one of what the list is called after, and no map of several.
+  const below = members.flatMap(([name, child]) => inMaps(child, typeof name === 'number' ? singularOf(called) : name));
   if (Array.isArray(inner) || members.length === 0) return below;
   const names = members.map(([name]) => String(name));
   if (names.every((name) => /^[1-9]\d*$/.test(name))) {

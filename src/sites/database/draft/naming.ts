@@ -31,11 +31,13 @@ export function namingOf(named: Named): Naming {
   return named.label ? byLabel(named, key, named.label) : byParts(named, key);
 }
 
-/** Rows in a tree, of which one name or title is there twice, but not twice below one row. */
+/** Rows in a tree, of which one name or title is there twice, but not twice below one row; or of which an index says that this could be. */
 function byPath(named: Named, key: string): Naming | undefined {
   const { one: { guess: { name, title, parent } }, rows } = named;
   const word = name ?? title;
-  if (parent === undefined || word === undefined || isAlone(named) || rows.some((row) => cellText(row[word]) === '') || distinct(rows, word) === rows.length) return undefined;
+  if (parent === undefined || word === undefined || isAlone(named) || rows.some((row) => cellText(row[word]) === '')) return undefined;
+  const isBelow = uniqueColumns(named).some((columns) => columns.length === 2 && columns.includes(parent) && columns.includes(word));
+  if (!isBelow && distinct(rows, word) === rows.length) return undefined;
   const places = new Set(rows.map((row) => JSON.stringify([cellText(row[parent]), cellText(row[word])])));
   return places.size < rows.length ? undefined : { ...PLAIN, template: '{path}', tree: { parent, segment: name === undefined ? `{~${word}|${key}}` : `{${word}|${key}}` }, note: `${word} alone says too little: two places in the tree have it` };
 }

@@ -63,6 +63,9 @@ function valueOf({ table, samples, guess: { key, value, scope } }: Of<'options'>
 }
 
 /** Rows of a key of two columns are named by both without a line. */
-function nameOf({ guess: { key, scope } }: Of<'options'>): string { return scope === undefined ? `name: '{${key}}', ` : ''; }
+function nameOf({ table, guess: { key, scope } }: Of<'options'>): string {
+  if (scope !== undefined && table.key.includes(scope)) return '';
+  return `name: '${scope === undefined ? '' : `{${scope}}/`}{${key}}', `;
+}
 
 function isPacked(text: string): boolean { const codec = packingOf([text]); return codec === 'php' || codec === 'json'; }

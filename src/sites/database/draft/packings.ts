@@ -1,6 +1,6 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
-import { isText } from './guess.ts';
+import { isText } from './columns.ts';
 import { groupBy } from '../../../core/json.ts';
 import { leavesOf, step, type Leaf } from './leaves.ts';
 import { WORD_ID } from './points.ts';

@@ -5,8 +5,8 @@ import { familyOf } from '../../../core/translate/likename.ts';
 import { singularOf, uncamelled } from '../../../core/words.ts';
 import type { Column, Table } from '../engine.ts';
 import { SMALLEST } from '../suspicion.ts';
-import { isOrder } from './columns.ts';
-import type { Guess, TableGuess } from './guess.ts';
+import { isOrder, orderOf } from './columns.ts';
+import { isUnique, type Guess, type TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
 import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, saysHowMany, type KnownTables } from './points.ts';
@@ -156,7 +156,7 @@ export class DraftPlan {
     if (type === undefined) return alias;
     // A word for another table is the name of what lies there.
     const isOfOthers = this.own.filter(is('records')).some((one) => one.table.name === table && areOfOthers(one));
-    const taken = isOfOthers || this.#taken.has(slug(type)) || this.records().some((one) => one.table.name !== table && (slug(this.alias(one.table.name)) === slug(type) || one.guess.types.some((other) => slug(other) === slug(type))));
+    const taken = isOfOthers || this.#taken.has(slug(type)) || this.records().some((one) => one.table.name !== table && (isNameOf(uncamelled(type), uncamelled(this.alias(one.table.name))) || one.guess.types.some((other) => slug(other) === slug(type))));
     return taken ? `${alias}-${slug(type)}` : slug(type);
   }
 
@@ -183,11 +183,11 @@ export class DraftPlan {
   }
 
   #ownerOf(one: Of<'records'>): Holder | undefined {
-    const goes = this.#goesWith(one);
+    const goes = this.#goesWith(one) ?? this.#listedIn(one);
     // What is the rest of a row that the layout describes is nobody else's.
     if (this.held.some((other) => other.one === one) || this.after.some(({ table }) => table === one.table.name)) return undefined;
-    if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && (this.#isPointedAt(one) || isMentioned(one, this.all)))) return goes;
-    const [found] = [...one.points].filter(([column, to]) => to !== one.table.name && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && this.#canBeNamed(other)));
+    if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && (this.isPointedAt(one) || isMentioned(one, this.all)))) return goes;
+    const [found] = lowerFirst([...one.points], ([column]) => column).filter(([column, to]) => to !== one.table.name && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && this.#canBeNamed(other)));
     return found && { column: found[0], table: found[1] };
   }
 
@@ -206,13 +206,22 @@ export class DraftPlan {
   /** What the database itself removes with another row, in a place among its likes, or without a name that is its own; and nothing else points to it. */
   #goesWith(one: Of<'records'>): Holder | undefined {
     const { table, guess, samples } = one;
-    const [key] = table.foreign.filter(({ goes, to, columns }) => goes && to !== table.name && columns.length === 1 && table.columns.get(columns[0]?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to));
+    const [key] = lowerFirst(table.foreign, ({ columns: [pair] }) => pair?.from ?? '').filter(({ goes, to, columns }) => goes && to !== table.name && columns.length === 1 && table.columns.get(columns[0]?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to));
     const isOne = guess.name === undefined || distinct(samples, guess.name) < samples.length || [...table.columns.values()].some(isOrder);
-    return key && isOne && !this.#isPointedAt(one) ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
+    return key && isOne && !this.isPointedAt(one) ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
+  }
+
+  /** What has a place among those of one other row, and no name that is its own: a list of that row, such as the fields of a form. A tree of such rows refers to itself alone. */
+  #listedIn(one: Of<'records'>): Holder | undefined {
+    const { table, guess, samples, unique, pairs } = one;
+    if (orderOf(table) === undefined || pairs.length > 0 || isUnique(guess.name, unique) || this.isPointedAt(one) || isMentioned(one, this.all)) return undefined;
+    const holders = table.foreign.filter(({ to, columns: [pair, ...more] }) => to !== table.name && more.length === 0 && table.columns.get(pair?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
+    const [only, ...others] = holders;
+    return only && others.length === 0 && isFilled(samples, only.columns[0]?.from ?? '') ? { column: only.columns[0]?.from ?? '', table: only.to } : undefined;
   }
 
   /** Do rows of other tables refer to these? What visitors left says little: then the titles of items are different ones. */
-  #isPointedAt(one: Of<'records'>): boolean {
+  isPointedAt(one: Of<'records'>): boolean {
     const pointing = this.all.filter(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
     return pointing.some(({ guess }) => guess.is !== 'traces') || (pointing.length > 0 && one.guess.title !== undefined && distinct(one.samples, one.guess.title) === one.samples.length);
   }
@@ -297,6 +306,12 @@ function typesOf({ guess }: Of<'records'>): readonly (string | undefined)[] { re
 
 /** Do the types of rows say of which other table each tells something? */
 function areOfOthers({ guess, pairs }: Of<'records'>): boolean { return pairs.some(({ of }) => of === guess.type); }
+
+/** What says which rows lie above another one is a matter of the lower one: the upper ones may have more below them on the other site. */
+function lowerFirst<Of>(list: readonly Of[], column: (one: Of) => string): Of[] {
+  const isLower = (one: Of): number => Number(/^(?:descendant|child|lower)(?:_?id)?$/.test(uncamelled(column(one))));
+  return [...list].sort((a, b) => isLower(b) - isLower(a));
+}
 
 function keyText(table: Table, row: Row): string { return cellText(row[table.key[0] ?? '']); }
 

@@ -102,7 +102,7 @@ export const WORD_ID = /(?<![\w-])([a-z][\w-]*)([/:])([1-9]\d*)(?![\w.-])/gi;
 /** The words by which a table tells its rows apart. */
 export async function typesOf(engine: Engine, table: Table): Promise<Set<string>> {
   // What says of which table an id beside it is tells nothing of the rows themselves.
-  const isOfOthers = (name: string): boolean => { const stem = HOLDER_WORD.exec(uncamelled(name))?.[1]; return stem !== undefined && [...table.columns.keys()].some((other) => HOLDER_ID.exec(uncamelled(other))?.[1] === stem); };
+  const isOfOthers = (name: string): boolean => [...table.columns.keys()].some((other) => besideWord(other, name));
   const column = [...table.columns.values()].find(({ name, storage }) => storage === 'text' && /(^|_)(?:type|taxonomy|bundle)$/.test(uncamelled(name)) && !isOfOthers(name));
   if (!column) return new Set();
   const { rows } = await engine.run(sql`select distinct ${engine.own.select(column)} from ${sql.table(table.name)} limit ${sql.lit(SAMPLE)}`);
@@ -112,28 +112,42 @@ export async function typesOf(engine: Engine, table: Table): Promise<Set<string>
 const HOLDER = '(?:\\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref|element|content|source|target|from|to)';
 const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^(${HOLDER})_?(?:id|key)$`, 'i'), new RegExp(`^(?:(${HOLDER})_?(?:type|model|kind|class|table)|(?:\\w+_)?(?:owner|object|entity|model|subject|table))$`, 'i')];
 
+/** Is an id beside a word that is called alike: `taggable_id` and `taggable_type`? */
+function besideWord(id: string, word: string): boolean {
+  const [, stem] = /^(\w+?)_?(?:id|key)$/i.exec(uncamelled(id)) ?? [];
+  return stem !== undefined && /^_?(?:type|model|kind|class|table)$/i.test(uncamelled(word).startsWith(stem) ? uncamelled(word).slice(stem.length) : '');
+}
+
 /** Columns with a word for a table, or for a sort of its rows, and columns with ids of it; a word that means nothing of that kind has an empty text. */
 export function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reach): Pair[] {
   const columns = [...table.columns.values()];
   return columns.flatMap(({ name: by }): Pair[] => {
-    const stem = HOLDER_ID.exec(uncamelled(by))?.[1];
-    const fitting = columns.filter(({ name, storage }) => storage === 'text' && name !== by && HOLDER_WORD.test(uncamelled(name)));
-    const of = fitting.find(({ name }) => HOLDER_WORD.exec(uncamelled(name))?.[1] === stem) ?? (fitting.length === 1 ? fitting[0] : undefined);
+    const texts = columns.filter(({ name, storage }) => storage === 'text' && name !== by);
+    const beside = texts.find(({ name }) => besideWord(by, name));
+    const stem = HOLDER_ID.exec(uncamelled(by))?.[1] ?? (beside && by);
+    const fitting = texts.filter(({ name }) => HOLDER_WORD.test(uncamelled(name)));
+    const of = beside ?? (fitting.length === 1 ? fitting[0] : undefined);
     const words = new Map<string, string>();
     for (const row of stem === undefined || !of ? [] : rows) {
       const [word, id] = [cellText(row[of?.name ?? '']), cellText(row[by])];
       if (/^0?$/.test(id)) continue;
-      const there = [...ids].find(([other, known]) => other !== table && known.has(id) && isWordFor(word, other, types.get(other)));
-      words.set(word, there && words.get(word) !== '' ? there[0].name : '');
+      const fits = (sorts?: typeof types): Table | undefined => [...ids].find(([other, known]) => other !== table && known.has(id) && isWordFor(word, other, sorts?.get(other)))?.[0];
+      // A word for a table says more than one for a sort of the rows of another.
+      const there = fits() ?? fits(types);
+      words.set(word, there && words.get(word) !== '' ? there.name : '');
     }
     return of && [...words.values()].some((to) => to !== '') ? [{ of: of.name, by, words }] : [];
   });
 }
 
 /** The name of the table without what all tables begin with, or one of its sorts, perhaps with a word before it. */
-function isWordFor(word: string, { name }: Table, types: ReadonlySet<string> | undefined): boolean {
-  return word !== '' && (isRowOf(word, name) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true || (word.length > 2 && [...types ?? []].some((type) => type.endsWith(`_${word}`))));
+function isWordFor(said: string, { name }: Table, types: ReadonlySet<string> | undefined): boolean {
+  // A class of a program is called by what is behind the names of where it lies: "App\\Models\\FerryLine".
+  const word = /[\\.:]/.test(said) ? uncamelled(said.replace(/^.*[\\.:]/, '')) : said;
+  return word !== '' && (isRowOf(word, name) || (word !== said && endsLike(name, word)) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true || (word.length > 2 && [...types ?? []].some((type) => type.endsWith(`_${word}`))));
 }
+
+function endsLike(table: string, words: string): boolean { return namesOf(table).some((name) => isNameOf(words, name.split('_').slice(-words.split('_').length).join('_'))); }
 
 /** Is this the name of a table in the singular or plural? */
 export function isNameOf(called: string, table: string): boolean { const [one, other] = [called.toLowerCase(), table.toLowerCase()]; return one === other || isPluralOf(other, one) || isPluralOf(one, other); }

@@ -1,0 +1,46 @@
+import { uncamelled } from '../../../core/words.ts';
+import type { Row } from '../cells.ts';
+import type { Table } from '../engine.ts';
+import { isText, TITLE } from './columns.ts';
+import type { TableGuess } from './guess.ts';
+import { holdsTime, isFilled } from './samples.ts';
+
+const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
+/** What people ordered, whatever number each of these has. */
+const DEALINGS = /(^|_)(?:orders?|bookings?|reservations?|registrations?|invoices?|payments?|refunds?|transactions?|donations?|shipments?|carts?|submissions?|tickets_sold)$/i;
+/** Which changes of its tables a CMS has made: marks of the program that runs there. */
+const OF_PROGRAM = /(^|_)(?:migrations?|(?:schema|db|database)_?(?:migrations?|versions?|changes|change_?log(?:_?lock)?|history|updates)|applied_?(?:migrations|changes|updates))$/i;
+const KEPT_FOR_A_WHILE = /(^|_)(?:caches?|sessions?|transients?|locks?)$/i;
+
+const MEMBER = /^(?:user|member|customer|student|learner|subscriber|visitor|buyer|attendee)_?id$/i;
+const CALLER = /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i;
+const VISITOR = '^(?:customer|visitor|guest|buyer|donor|subscriber|applicant|attendee|participant|patient)_?';
+const [REACHED, CALLED] = [new RegExp(`${VISITOR}(?:e_?mail|mail|phone)(?:_?(?:address|number))?$`, 'i'), new RegExp(`${VISITOR}(?:first|last|full)?_?name$`, 'i')];
+
+/** Rows without a name that are of one user; rows with a time that say from where somebody came or how to reach them, whatever else names them; or that are in a table called like one for what happened, and have no name but that of somebody, or the number of what somebody ordered. `name`: the column that names them. */
+export function areTraces(table: Table, rows: readonly Row[], name: string | undefined): boolean {
+  const columns = [...table.columns.values()];
+  const called = uncamelled(table.name);
+  const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(uncamelled(column.name)));
+  const isOfMember = columns.some((column) => MEMBER.test(uncamelled(column.name)));
+  // What people of a site have, without a name of its own, is theirs.
+  if (name === undefined && isOfMember && columns.some((column) => MEMBER.test(uncamelled(column.name)) && (rows.length === 0 || rows.some((row) => isFilled([row], column.name)))) && !has(TITLE)) return true;
+  const isDealing = DEALINGS.test(called) && (isOfMember || has(/mail/));
+  return (columns.some((column) => CALLER.test(uncamelled(column.name))) || has(REACHED) || isDealing || (TRACES.test(called) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
+}
+
+/** Rows by which the program of a site remembers what it has done, or has at hand until it ends. */
+export function areMarks(table: Table, rows: readonly Row[]): boolean {
+  const called = uncamelled(table.name);
+  return OF_PROGRAM.test(called) || (KEPT_FOR_A_WHILE.test(called) && holdsMoments(table, rows));
+}
+
+function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/.test(uncamelled(column.name)) && holdsTime(column, rows)); }
+
+/** What belongs to what visitors and machines left, such as the lines of an order, is no more than that. */
+export function withWhatBelongsToTraces(guesses: readonly TableGuess[]): TableGuess[] {
+  const traces = new Set(guesses.filter(({ guess }) => guess.is === 'traces').map(({ table }) => table.name));
+  const belongs = ({ table, guess, points, samples }: TableGuess): boolean => !traces.has(table.name) && !(guess.is === 'records' && guess.name !== undefined) && [...points].some(([column, to]) => traces.has(to) && samples.length > 0 && isFilled(samples, column));
+  for (let found = guesses.filter(belongs); found.length > 0; found = guesses.filter(belongs)) for (const { table } of found) traces.add(table.name);
+  return guesses.map((one) => (traces.has(one.table.name) ? { ...one, guess: { is: 'traces' } } : one));
+}
