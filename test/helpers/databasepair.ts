@@ -64,6 +64,8 @@ export class DatabasePair {
     return readFileSync(this.bench.path('drafted.yaml'), 'utf8');
   }
 
+  run(statements: string, site: Name = 'live'): void { this.#sites?.[site].run(statements); }
+
   /** What a query of a site gives; nothing as an empty text. */
   rows(query: string, site: Name = 'live'): string[][] {
     return (this.#sites?.[site].run(query) ?? '').replace(/\n+$/, '').split('\n').map((line) => line.split(/[\t|]/).map((cell) => (/^null$/i.test(cell) ? '' : cell)));
