@@ -15,7 +15,7 @@ export function isText({ storage }: Column): boolean { return storage === 'text'
 /** Counters and times: they mean nothing, and every site has its own. */
 export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(uncamelled(column.name)) || (MADE.test(uncamelled(column.name)) && holdsTime(column, rows)); }
 
-export function isOrder({ name, storage }: Column): boolean { return storage === 'integer' && /pos(?!t)|order|sort|rank|(?:^|_)seq(?:uence)?$/i.test(name) && !/(^|_)id$/.test(uncamelled(name)); }
+export function isOrder({ name, storage }: Column): boolean { return (storage === 'integer' || storage === 'number') && /pos(?!t)|order|sort|rank|(?:^|_)seq(?:uence)?$/i.test(name) && !/(^|_)id$/.test(uncamelled(name)); }
 
 export function orderOf(table: Table): string | undefined { return [...table.columns.values()].find(isOrder)?.name; }
 

@@ -2,10 +2,10 @@ import { sql } from 'kysely';
 import { singularOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
-import { isOrder, isText, TITLE } from './columns.ts';
+import { isOrder, isText, orderOf, TITLE } from './columns.ts';
 import { mentionsIn, type Mention } from './mentions.ts';
-import { arePeople, hasSort, isNameOf, isRowOf, likeName, namesRow, pairsOf, pointsOf, SAMPLE, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
-import { distinct, holdsTime, isMade } from './samples.ts';
+import { arePeople, hasSort, isNameOf, isRowOf, likeName, namesRow, pairsOf, PERSON, pointsOf, SAMPLE, saysWhose, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
+import { distinct, holdsTime, isFilled, isMade } from './samples.ts';
 import { areMarks, areTraces, withWhatBelongsToTraces } from './traces.ts';
 
 /** What a table seems to be for. */
@@ -52,7 +52,7 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
     const pairs = pairsOf(table, rows, reach);
     const points = new Map([...pointsOf(table, rows, reach), ...pairs.flatMap(({ by, words }) => { const [to, ...more] = new Set(words.values()); return to === undefined || to === '' || more.length > 0 ? [] : [[by, to] as const]; })]);
     const around = { points, pairs, ids, unique: unique.get(table.name) ?? [] };
-    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, rows, { pairs, known }) ?? guessOf(table, rows, around), points, pairs, samples: rows, unique: around.unique, mentions: [] };
+    return { table, rows: sizes.get(table) ?? 0, guess: sharedOf(table, rows, { pairs, points, known }) ?? guessOf(table, rows, around), points, pairs, samples: rows, unique: around.unique, mentions: [] };
   }).map((one, _i, all): TableGuess => {
     // What others point to by id is a record, and no value by its name.
     const pointedAt = (one.guess.is === 'options' || one.guess.is === 'fields') && all.some(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
@@ -70,10 +70,14 @@ async function sampleOf(engine: Engine, table: Table): Promise<Row[]> {
 }
 
 /** Rows that belong to rows of several tables, all of which are drafted too. */
-function sharedOf(table: Table, rows: readonly Row[], { pairs: [pair, ...more], known }: { readonly pairs: readonly Pair[]; readonly known: KnownTables }): Extract<Guess, { is: 'shared' | 'traces' }> | undefined {
+function sharedOf(table: Table, rows: readonly Row[], { pairs: [pair, ...more], points, known }: Pick<TableGuess, 'pairs' | 'points'> & { readonly known: KnownTables }): Extract<Guess, { is: 'shared' | 'traces' }> | undefined {
   if (!pair || more.length > 0 || known.has(table.name) || [...pair.words.values()].some((name) => name === '' || known.has(name))) return undefined;
   if (areTraces(table, rows, undefined)) return { is: 'traces' };
   const texts = [...table.columns.values()].filter((column) => isText(column) && column.name !== pair.of);
+  // Where another column says whose a row is, the word says what that has there: a part of a page.
+  if ([...points].some(([column, to]) => column !== pair.by && to !== table.name && saysWhose(column) && isFilled(rows, column))) return undefined;
+  // What has a title and lies in another row besides means the row that its word says, and is no part of it: an entry of a menu.
+  if (texts.some(({ name }) => TITLE.test(uncamelled(name))) && [...points].some(([column, to]) => to !== table.name && orderOf(table) !== undefined && isFilled(rows, column) && !PERSON.test(uncamelled(column)))) return undefined;
   const key = texts.find(({ name }) => /(^|_)(key|name|option|field)/.test(uncamelled(name)));
   const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
   return { is: 'shared', ...pair, field: key && value && texts.length === 2 ? { key: key.name, value: value.name } : undefined };
@@ -170,7 +174,7 @@ function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly
   // Where a title says what a row is, "trigger_name" is a word for something about it.
   const isTitled = texts.some(({ name }) => /(^|_)(?:title|label)$/.test(uncamelled(name)) && distinct(rows, name) === rows.length);
   const isOfOther = (name: string): boolean => { const [, stem] = /^(.+?)_name$/.exec(uncamelled(name)) ?? []; return isTitled && stem !== undefined && !isRowOf(stem.replace(/^.*_/, ''), table); };
-  const words = texts.filter((column) => !isOfOther(column.name) && !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^(?:[a-z]+:\/\/)?[\w./-]+$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
+  const words = texts.filter((column) => !isOfOther(column.name) && !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => /^(?:[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*$/.test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
   const alone = words.find(({ name }) => isUnique(name, unique));
   return alone ?? words.find((column) => /slug|handle/.test(uncamelled(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(uncamelled(column.name))) ?? words.find((column) => isNameOf(column.name, uncamelled(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => OF_SERVICE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length);
 }

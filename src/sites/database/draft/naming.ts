@@ -1,9 +1,10 @@
-import { uncamelled } from '../../../core/words.ts';
+import { singularOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import { orderOf } from './columns.ts';
 import { saysName, type Guess, type TableGuess } from './guess.ts';
 import { isNameOf, isRowOf, MEDIA_WORD } from './points.ts';
 import { distinct, isFilled, isMade } from './samples.ts';
+import { slug } from './words.ts';
 
 type Records = TableGuess & { readonly guess: Extract<Guess, { is: 'records' }> };
 /** The name of an item, in words of a layout: a template, the rows of other tables that it needs, a note. */
@@ -23,11 +24,12 @@ export function namingOf(named: Named): Naming {
   if (keys.length > 1) return byKeys(named);
   const tree = byPath(named, key);
   if (tree) return tree;
+  if (isSingle(named)) return { ...PLAIN, template: slug(named.alias(named.one.table.name)), note: 'the only row of its table' };
   const parts = uniqueParts(named);
   if (isAlone(named) || (!parts && isApart(named))) return { ...PLAIN, template: name === key ? `{${key}}` : `{${[name ?? '', ...inPlaceOf(named), key].join('|')}}` };
   if (parts) return { ...PLAIN, template: parts.map(({ template }) => template).join('/'), joins: parts.flatMap(({ join }) => join ?? []), note: name === undefined ? `${parts.map(({ column }) => column).join(' and ')} together are there once` : `${name} alone says too little` };
   const titles = title === undefined || name !== undefined ? [] : rows.map((row) => cellText(row[title]));
-  if (titles.length > 0 && !titles.includes('') && new Set(titles).size === titles.length) return { ...PLAIN, template: `{~${title ?? ''}|${key}}`, note: 'no column looks like a name that both sites share: the title stands for it' };
+  if (titles.length > 0 && !titles.includes('') && new Set(titles).size === titles.length) return { ...PLAIN, template: `{~${title ?? ''}|${key}}`, note: `no column looks like a name that both sites share: the title stands for it${named.one.rows === 1 ? `; where there is only ever one, name: ${slug(named.alias(named.one.table.name))}` : ''}` };
   return named.label ? byLabel(named, key, named.label) : byParts(named, key);
 }
 
@@ -41,6 +43,15 @@ function byPath(named: Named, key: string): Naming | undefined {
   const places = new Set(rows.map((row) => JSON.stringify([cellText(row[parent]), cellText(row[word])])));
   return places.size < rows.length ? undefined : { ...PLAIN, template: '{path}', tree: { parent, segment: name === undefined ? `{~${word}|${key}}` : `{${word}|${key}}` }, note: `${word} alone says too little: two places in the tree have it` };
 }
+
+/** A table that is called after settings, or after one thing, and has one row: what it holds is that of the site, whatever is written there. */
+function isSingle(named: Named): boolean {
+  const { one: { table, rows: count, guess: { name, type, people } }, points } = named;
+  const called = uncamelled(named.alias(table.name));
+  const isOne = SETTINGS.test(called) || (name === undefined && singularOf(called) === called);
+  return count === 1 && isOne && type === undefined && !people && !isAlone(named) && !table.foreign.some(({ columns }) => columns.some(({ from }) => table.columns.get(from)?.nullable === false)) && ![...points.keys()].some((column) => isHolder(column, points.get(column)) && isCalledLike(stemOf(column), points.get(column) ?? ''));
+}
+const SETTINGS = /(^|_)(?:settings?|config(?:uration)?s?|options|preferences|globals?|site_?info|site)$/;
 
 /** The title, of rows that have no name. */
 function inPlaceOf({ one: { guess: { name, title } }, rows }: Named): string[] { return title !== undefined && title !== name && rows.some((row) => cellText(row[name ?? '']) === '' && cellText(row[title]) !== '') ? [`~${title}`] : []; }
@@ -59,10 +70,15 @@ function isWithin(named: Named): boolean { return WITHIN.test(uncamelled(named.o
 /** May a row have a name and belong to none, as the columns say? */
 function canBeAlone({ one: { table: { columns }, guess: { name = '' } } }: Named, column: string): boolean { return columns.get(column)?.nullable === true && columns.get(name)?.nullable === false; }
 /** Does a column say to which row its own belongs, and not, as "thanks_page" or "default_page_id" do, what else it means? */
-function isHolder(column: string, to = ''): boolean {
+export function isHolder(column: string, to = ''): boolean {
   const stem = stemOf(column);
-  return isCalledLike(stem, to) || /parent/.test(stem) || (/id$/i.test(column) && !isRowOf(stem.replace(/^.*_/, ''), to));
+  if (WROTE.test(stem)) return false;
+  return isCalledLike(stem, to) || /parent/.test(stem) || (/id$/i.test(column) && !MEANT_AS.test(stem) && !isRowOf(stem.replace(/^.*_/, ''), to));
 }
+/** Whoever made a row need not have it. */
+const WROTE = /^(?:author|creator|editor|(?:created|updated|changed|modified)_by)$/;
+/** What else a row means besides those that it belongs to. */
+const MEANT_AS = /^(?:featured|default|primary|selected|linked|next|prev(?:ious)?|best|home|landing|redirect|success|error|thank_?(?:you|s)|cover|hero|first|last|current|active|fallback|copied_from|replaced_by|related)$/;
 function stemOf(column: string): string { return uncamelled(column).replace(/^id_|_?id$/g, ''); }
 function isCalledLike(stem: string, to: string): boolean { return isRowOf(stem, to) || isNameOf(stem, uncamelled(to)); }
 /** A picture that a row shows, as its icon, is nothing that it belongs to. */

@@ -9,9 +9,9 @@ import { isOrder, orderOf } from './columns.ts';
 import { isUnique, type Guess, type TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
-import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, saysHowMany, type KnownTables } from './points.ts';
+import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, PERSON, saysHowMany, type KnownTables } from './points.ts';
 import { couldBeOn, isMentioned, isSwitch } from './mentions.ts';
-import { namingOf, type Naming } from './naming.ts';
+import { isHolder, namingOf, type Naming } from './naming.ts';
 import { distinct, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
 import { commonPrefix, oneOrList, quotedPath, slug } from './words.ts';
@@ -187,7 +187,7 @@ export class DraftPlan {
     // What is the rest of a row that the layout describes is nobody else's.
     if (this.held.some((other) => other.one === one) || this.after.some(({ table }) => table === one.table.name)) return undefined;
     if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && (this.isPointedAt(one) || isMentioned(one, this.all)))) return goes;
-    const [found] = lowerFirst([...one.points], ([column]) => column).filter(([column, to]) => to !== one.table.name && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && this.#canBeNamed(other)));
+    const [found] = lowerFirst([...one.points], ([column]) => column).filter(([column, to]) => to !== one.table.name && isHolder(column, to) && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && this.#canBeNamed(other)));
     return found && { column: found[0], table: found[1] };
   }
 
@@ -213,11 +213,11 @@ export class DraftPlan {
 
   /** What has a place among those of one other row, and no name that is its own: a list of that row, such as the fields of a form. A tree of such rows refers to itself alone. */
   #listedIn(one: Of<'records'>): Holder | undefined {
-    const { table, guess, samples, unique, pairs } = one;
-    if (orderOf(table) === undefined || pairs.length > 0 || isUnique(guess.name, unique) || this.isPointedAt(one) || isMentioned(one, this.all)) return undefined;
-    const holders = table.foreign.filter(({ to, columns: [pair, ...more] }) => to !== table.name && more.length === 0 && table.columns.get(pair?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
+    const { table, guess, samples, unique } = one;
+    if (orderOf(table) === undefined || isUnique(guess.name, unique) || this.isPointedAt(one) || isMentioned(one, this.all)) return undefined;
+    const holders = table.foreign.filter(({ to, columns: [pair, ...more] }) => to !== table.name && more.length === 0 && samples.length > 0 && isFilled(samples, pair?.from ?? '') && !PERSON.test(uncamelled(pair?.from ?? '')) && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
     const [only, ...others] = holders;
-    return only && others.length === 0 && isFilled(samples, only.columns[0]?.from ?? '') ? { column: only.columns[0]?.from ?? '', table: only.to } : undefined;
+    return only && others.length === 0 ? { column: only.columns[0]?.from ?? '', table: only.to } : undefined;
   }
 
   /** Do rows of other tables refer to these? What visitors left says little: then the titles of items are different ones. */

@@ -73,7 +73,7 @@ export function sideOf(table: Table, ids: Reach['ids'], words: KnownTables): Tab
 /** What a column is called that says of which row the others are the rest, and nothing else. */
 const ROW = /^(?:(?:entity|item|object|owner|record|row|parent|content|node|element)_?)?id$/i;
 /** What whoever made a row, or owns it, is called. */
-const PERSON = /^(?:owner|author|user|creator|editor|(?:created|updated|changed|modified)_by)(?:_?u?id)?$/i;
+export const PERSON = /^(?:owner|author|user|creator|editor|(?:created|updated|changed|modified)_by)(?:_?u?id)?$/i;
 /** What the two ends of a connection are called. */
 const END = /_(?:from|to)$|^(?:from|to)$/i;
 /** Not those of a range: "score_from" and "price_to". */
@@ -112,6 +112,9 @@ export async function typesOf(engine: Engine, table: Table): Promise<Set<string>
 const HOLDER = '(?:\\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref|element|content|source|target|from|to)';
 const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^(${HOLDER})_?(?:id|key)$`, 'i'), new RegExp(`^(?:(${HOLDER})_?(?:type|model|kind|class|table)|(?:\\w+_)?(?:owner|object|entity|model|subject|table))$`, 'i')];
 
+/** Is a column called after whatever a row belongs to, as "entity_id"? */
+export function saysWhose(column: string): boolean { return /^(?:owner|object|entity|item|record|parent|holder|host|container)_?id$/i.test(uncamelled(column)); }
+
 /** Is an id beside a word that is called alike: `taggable_id` and `taggable_type`? */
 function besideWord(id: string, word: string): boolean {
   const [, stem] = /^(\w+?)_?(?:id|key)$/i.exec(uncamelled(id)) ?? [];
@@ -127,17 +130,30 @@ export function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reac
     const stem = HOLDER_ID.exec(uncamelled(by))?.[1] ?? (beside && by);
     const fitting = texts.filter(({ name }) => HOLDER_WORD.test(uncamelled(name)));
     const of = beside ?? (fitting.length === 1 ? fitting[0] : undefined);
-    const words = new Map<string, string>();
-    for (const row of stem === undefined || !of ? [] : rows) {
-      const [word, id] = [cellText(row[of?.name ?? '']), cellText(row[by])];
-      if (/^0?$/.test(id)) continue;
-      const fits = (sorts?: typeof types): Table | undefined => [...ids].find(([other, known]) => other !== table && known.has(id) && isWordFor(word, other, sorts?.get(other)))?.[0];
-      // A word for a table says more than one for a sort of the rows of another.
-      const there = fits() ?? fits(types);
-      words.set(word, there && words.get(word) !== '' ? there.name : '');
+    if (of && stem !== undefined) {
+      const words = wordsFor(table, rows, { of: of.name, by }, { ids, types });
+      if ([...words.values()].some((to) => to !== '')) return [{ of: of.name, by, words }];
     }
-    return of && [...words.values()].some((to) => to !== '') ? [{ of: of.name, by, words }] : [];
+    // Whatever the two are called: where every word is one for a table that has the id, it says which.
+    const [other, ...others] = texts.filter(({ name }) => /_(?:type|model|kind|class|table)$/i.test(uncamelled(name)));
+    if (!other || others.length > 0 || !/_id$/i.test(uncamelled(by)) || table.foreign.some(({ columns: held }) => held.some(({ from }) => from === by))) return [];
+    const words = wordsFor(table, rows, { of: other.name, by }, { ids, types: new Map() });
+    return words.size > 0 && [...words.values()].every((to) => to !== '') ? [{ of: other.name, by, words }] : [];
   });
+}
+
+/** The tables that the words in one column mean, which have the ids in the other one. */
+function wordsFor(table: Table, rows: readonly Row[], { of, by }: Pick<Pair, 'of' | 'by'>, { ids, types }: Pick<Reach, 'ids' | 'types'>): Map<string, string> {
+  const words = new Map<string, string>();
+  for (const row of rows) {
+    const [word, id] = [cellText(row[of]), cellText(row[by])];
+    if (/^0?$/.test(id)) continue;
+    const fits = (sorts?: Reach['types']): Table | undefined => [...ids].find(([other, known]) => other !== table && known.has(id) && isWordFor(word, other, sorts?.get(other)))?.[0];
+    // A word for a table says more than one for a sort of the rows of another.
+    const there = fits() ?? fits(types);
+    words.set(word, there && words.get(word) !== '' ? there.name : '');
+  }
+  return words;
 }
 
 /** The name of the table without what all tables begin with, or one of its sorts, perhaps with a word before it. */

@@ -10,6 +10,10 @@ const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions
 const DEALINGS = /(^|_)(?:orders?|bookings?|reservations?|registrations?|invoices?|payments?|refunds?|transactions?|donations?|shipments?|carts?|submissions?|tickets_sold)$/i;
 /** Which changes of its tables a CMS has made: marks of the program that runs there. */
 const OF_PROGRAM = /(^|_)(?:migrations?|(?:schema|db|database)_?(?:migrations?|versions?|changes|change_?log(?:_?lock)?|history|updates)|applied_?(?:migrations|changes|updates))$/i;
+/** What lets somebody in, who was given it by one site. */
+const LETS_IN = /(^|_)(?:(?:api|access|auth|personal|refresh|reset|remember|login|transfer)_?)+(?:keys?|tokens?)$|(^|_)passw(?:or)?d_?resets?(?:_?tokens?)?$/i;
+/** How far a program has brought its tables, in columns of their own. */
+const [STEP, BESIDE_STEP] = [/^(?:migration(?:_?(?:time|name|id))?|installed_?rank|batch|migrated_?at)$/i, /^(?:id|name|version|migration\w*|installed_?\w*|batch|migrated_?at|description|type|script|check_?sum|hash|success|execution_?\w*|executed_?\w*|applied_?\w*|created_?at|tag|author)$/i];
 const KEPT_FOR_A_WHILE = /(^|_)(?:caches?|sessions?|transients?|locks?)$/i;
 
 const MEMBER = /^(?:user|member|customer|student|learner|subscriber|visitor|buyer|attendee)_?id$/i;
@@ -32,7 +36,9 @@ export function areTraces(table: Table, rows: readonly Row[], name: string | und
 /** Rows by which the program of a site remembers what it has done, or has at hand until it ends. */
 export function areMarks(table: Table, rows: readonly Row[]): boolean {
   const called = uncamelled(table.name);
-  return OF_PROGRAM.test(called) || (KEPT_FOR_A_WHILE.test(called) && holdsMoments(table, rows));
+  const columns = [...table.columns.keys()].map(uncamelled);
+  const isSteps = columns.some((name) => STEP.test(name)) && columns.every((name) => BESIDE_STEP.test(name));
+  return OF_PROGRAM.test(called) || LETS_IN.test(called) || isSteps || (KEPT_FOR_A_WHILE.test(called) && holdsMoments(table, rows));
 }
 
 function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/.test(uncamelled(column.name)) && holdsTime(column, rows)); }
