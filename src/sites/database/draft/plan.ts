@@ -9,7 +9,7 @@ import { isOrder, orderOf } from './columns.ts';
 import { isUnique, type Guess, type TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
-import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, PERSON, saysHowMany, type KnownTables } from './points.ts';
+import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, saysHowMany, type KnownTables } from './points.ts';
 import { couldBeOn, isMentioned, isSwitch } from './mentions.ts';
 import { isHolder, namingOf, type Naming } from './naming.ts';
 import { distinct, isFilled } from './samples.ts';
@@ -215,9 +215,9 @@ export class DraftPlan {
   #listedIn(one: Of<'records'>): Holder | undefined {
     const { table, guess, samples, unique } = one;
     if (orderOf(table) === undefined || isUnique(guess.name, unique) || this.isPointedAt(one) || isMentioned(one, this.all)) return undefined;
-    const holders = table.foreign.filter(({ to, columns: [pair, ...more] }) => to !== table.name && more.length === 0 && samples.length > 0 && isFilled(samples, pair?.from ?? '') && !PERSON.test(uncamelled(pair?.from ?? '')) && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
+    const holders = [...one.points].filter(([column, to]) => to !== table.name && samples.length > 0 && isFilled(samples, column) && isHolder(column, to) && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
     const [only, ...others] = holders;
-    return only && others.length === 0 ? { column: only.columns[0]?.from ?? '', table: only.to } : undefined;
+    return only && others.length === 0 ? { column: only[0], table: only[1] } : undefined;
   }
 
   /** Do rows of other tables refer to these? What visitors left says little: then the titles of items are different ones. */
