@@ -1,7 +1,7 @@
 import { describe, expect, test } from '@jest/globals';
 import * as fc from 'fast-check';
 import { changedLedger, LedgerChange, type Ledger } from '../../src/protocol/index.ts';
-import { blocksOf, fold } from '../../src/sites/database/ledgerlog.ts';
+import { blocksOf, Folded } from '../../src/sites/database/ledgerlog.ts';
 
 const address = fc.constantFrom('template:a', 'template:b', 'menu:c', 'settings:__proto__', 'page:ü x');
 const [site, run, digest] = [fc.constantFrom('s-dev', 's-old'), fc.constantFrom('r1', 'r2'), fc.constantFrom('d1', 'd2', 'd3')];
@@ -15,6 +15,12 @@ const change = fc.record({
   bases: fc.uniqueArray(base, { selector: key }), forgetBases: fc.uniqueArray(fc.record({ address, fromSite: site }), { selector: key }),
 }).map((made) => ({ ...made, forget: made.forget.filter((one) => !made.origins.some((other) => other.address === one)), forgetBases: made.forgetBases.filter((one) => !made.bases.some((other) => key(other) === key(one))) }));
 const sortedBy = <T>(list: readonly T[]): string[] => list.map((one) => JSON.stringify(one, Object.keys(one as object).sort())).sort();
+
+function fold(texts: readonly string[], where: string): Folded {
+  const folded = new Folded(where);
+  for (const text of texts) folded.take(text);
+  return folded;
+}
 
 describe('the log of a ledger', () => {
   test('comes to what the changes come to, one after the other', () => {

@@ -6,11 +6,13 @@ import { byCodeUnit } from '../../core/json.ts';
 import { cellText } from './cells.ts';
 import type { Engine, Executor } from './engine.ts';
 import type { KnownLedger } from '../connector.ts';
-import { blocksOf, fold } from './ledgerlog.ts';
+import { blocksOf, Folded } from './ledgerlog.ts';
 
 /** Entries of the log are numbered, in so many digits that they sort as they came. */
 const LOG = 'log ';
 const DIGITS = 10;
+/** So many blocks are read at once. */
+const AT_ONCE = 20;
 /** With so many more entries that later ones have replaced than others, the log is written anew. */
 const MOST_IDLE = 10_000;
 
@@ -39,10 +41,9 @@ export class LedgerTable {
   }
 
   async read(): Promise<KnownLedger> {
-    const [runs, blocks] = await Promise.all([this.runs(), this.#entries(LOG)]);
-    const { origins, bases, logged } = fold(blocks.map(([, content]) => content), this.name);
+    const [runs, { origins, bases, logged }] = await Promise.all([this.runs(), this.#folded(() => undefined)]);
     this.#idle = logged - 2 * (origins.length + bases.size);
-    return { runs, origins: [...origins], bases };
+    return { runs, origins, bases };
   }
 
   async runs(): Promise<LedgerRun[]> {
@@ -71,10 +72,10 @@ export class LedgerTable {
 
   /** Writes what the log comes to in place of it. */
   async #shorten(at: Executor): Promise<void> {
-    const blocks = await this.#entries(LOG, at);
-    const { origins, bases } = fold(blocks.map(([, content]) => content), this.name);
-    await this.#remove(blocks.map(([entry]) => entry), at);
-    await this.#log(blocksOf({ origins: [...origins], bases: [...bases] }), at);
+    const entries: string[] = [];
+    const { origins, bases } = await this.#folded((entry) => entries.push(entry), at);
+    await this.#remove(entries, at);
+    await this.#log(blocksOf({ origins, bases: [...bases] }), at);
     this.#idle = 0;
   }
 
@@ -115,6 +116,18 @@ export class LedgerTable {
   /** The answers of a run are needed only as long as it may be sent again. */
   async forgetAnswers(run: string): Promise<void> {
     if (await this.isThere()) await this.#engine.run(sql`delete from ${sql.table(this.name)} where entry like ${`answer ${run}%`}`);
+  }
+
+  /** Goes through the log, some blocks at a time. */
+  async #folded(each: (entry: string) => void, at?: Executor): Promise<Folded> {
+    const folded = new Folded(this.name);
+    const table = (await this.#engine.known()).get(this.name);
+    for (let last: string | undefined = LOG; table && last !== undefined;) {
+      const rows = await this.#engine.rows(table, sql`where entry like ${`${LOG}%`} and entry > ${last} order by entry limit ${sql.lit(AT_ONCE)}`, at);
+      for (const row of rows) { each(cellText(row['entry'])); folded.take(cellText(row['content'])); }
+      last = rows.length < AT_ONCE ? undefined : cellText(rows.at(-1)?.['entry']);
+    }
+    return folded;
   }
 
   async #entries(beginning: string, at?: Executor): Promise<[string, string][]> {

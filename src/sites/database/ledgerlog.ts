@@ -22,8 +22,6 @@ const Block = z.strictObject({
 });
 type Block = z.output<typeof Block>;
 type Entries = Pick<LedgerChange, 'origins' | 'forget' | 'bases' | 'forgetBases'>;
-/** What the blocks come to, and how many entries they have. */
-export interface Folded { readonly origins: readonly Origin[]; readonly bases: BaseTable; readonly logged: number }
 
 /** A change as blocks, in JSON. What is forgotten stands before what is new. */
 export function blocksOf({ origins = [], forget = [], bases = [], forgetBases = [] }: Entries): string[] {
@@ -40,22 +38,30 @@ function written({ address, source, target, covers }: BaseEntry): NonNullable<Bl
   return source === target ? [address, source] : [address, source, target];
 }
 
-/** `where`: the table that they are from. Throws an `unreadable` problem for a block that this version did not write. */
-export function fold(texts: readonly string[], where: string): Folded {
-  const origins = new Map<string, Origin>();
-  const bases = new BaseTable();
-  let logged = 0;
-  for (const text of texts) {
-    const block = readBlock(text, where);
+/** What the blocks come to that are taken up, in their order: of a large site there are too many to have all of them at once. */
+export class Folded {
+  readonly bases = new BaseTable();
+  /** Entries that were taken up. */
+  logged = 0;
+  readonly #origins = new Map<string, Origin>();
+  readonly #where: string;
+
+  /** `where`: the table that they are from. */
+  constructor(where: string) { this.#where = where; }
+
+  get origins(): Origin[] { return sorted(this.#origins.values()); }
+
+  /** Throws an `unreadable` problem for a block that this version did not write. */
+  take(text: string): void {
+    const block = readBlock(text, this.#where);
     const { fromSite = '', run = '' } = block;
-    for (const address of block.forget ?? []) origins.delete(address);
-    for (const one of block.origins ?? []) origins.set(one.address, one);
-    const from = bases.from(fromSite);
+    for (const address of block.forget ?? []) this.#origins.delete(address);
+    for (const one of block.origins ?? []) this.#origins.set(one.address, one);
+    const from = this.bases.from(fromSite);
     for (const address of block.forgetBases ?? []) from.remove(address);
     for (const [address, source, target = source, covers] of block.bases ?? []) from.set({ address, source, target, run, covers });
-    logged += [block.forget, block.origins, block.forgetBases, block.bases].reduce((sum, list) => sum + (list?.length ?? 0), 0);
+    this.logged += [block.forget, block.origins, block.forgetBases, block.bases].reduce((sum, list) => sum + (list?.length ?? 0), 0);
   }
-  return { origins: sorted(origins.values()), bases, logged };
 }
 
 function readBlock(text: string, where: string): Block {
