@@ -93,7 +93,7 @@ export class Importer {
       const [before, open] = [at.missing.length, at.open.length];
       const value = this.#resolveBelow(child, name, at);
       // An unresolved entry of a list of references is dropped: an empty id in it would mean something. So is a row that the site does not take without what it points to.
-      const isLost = child instanceof Reference ? at.missing.length > before : at.open.slice(open).some(at.isFirm);
+      const isLost = child instanceof Reference || isPointer(child) ? at.missing.length > before : at.open.slice(open).some(at.isFirm);
       if (!isLost) resolved.push(value);
     }
     return resolved;
@@ -134,6 +134,9 @@ const NO_KEYS: KeyedLists = new Map();
 /** Where resolving is, what lists go by keys, and what is missing so far. */
 /** `open`: where references stand empty, also those that mean nothing. */
 interface Resolving { readonly names: string[]; readonly keyed: KeyedLists; readonly missing: Missing[]; readonly open: string[]; readonly isFirm: (at: string) => boolean }
+
+/** A text that is nothing but an id, as a machine makes them. */
+function isPointer(node: Node): boolean { return node instanceof Text && node.pieces.length === 1 && node.pieces.every((piece) => typeof piece !== 'string' && pointsToItem(piece)); }
 
 function lack({ names, missing }: Resolving, to: Address): void { missing.push({ at: pointer(names), to }); }
 

@@ -23,16 +23,16 @@ export function childOf(belonging: Belonging, parent: string | undefined, isMean
   const apart = [by, ...Object.keys(where)];
   const left = table.key.filter((column) => !apart.includes(column));
   const word = parent === undefined && !isMeant ? toldApart(unique, apart) : undefined;
-  const id = word !== undefined ? [word] : left.length > 0 ? left : table.key.length > 0 ? table.key : ['id'];
+  const id = word ?? (left.length > 0 ? left : table.key.length > 0 ? table.key : ['id']);
   // A key that nobody counts up says something, and so does one that is the id of another row.
   const columns = [...table.columns.values()].filter((column) => (!(word === undefined ? id : table.key).includes(column.name) || table.key.length > 1 || points.has(column.name)) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
   return { ...belonging, parent, id, columns };
 }
 
-/** The column of which an index says that no two rows of one item have the same there, such as the language of its texts. */
-function toldApart(unique: TableGuess['unique'], apart: readonly string[]): string | undefined {
-  const [found] = unique.filter((columns) => columns.length === apart.length + 1 && apart.every((column) => columns.includes(column)));
-  return found?.find((column) => !apart.includes(column));
+/** The columns of which an index says that no two rows of one item have the same there, such as the language of its texts. */
+function toldApart(unique: TableGuess['unique'], apart: readonly string[]): string[] | undefined {
+  const [found] = unique.filter((columns) => columns.length > apart.length && apart.every((column) => columns.includes(column)));
+  return found?.filter((column) => !apart.includes(column));
 }
 
 /** Members of a value for such rows of a row with this key. */

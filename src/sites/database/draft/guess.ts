@@ -106,7 +106,9 @@ function valuesOf(table: Table, rows: readonly Row[], { points, unique }: Around
   // Every row that has fields has them under the same names; what has a name for itself, or a title beside it, is a thing of its own.
   const isTitled = texts.some((column) => column !== key && column !== value && TITLE.test(uncamelled(column.name)));
   const isThing = isTitled || isUnique(key.name, unique);
-  if (owner) return isThing ? undefined : { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
+  // Where a name is there once for each of something else, such as a language, it takes both to name a value.
+  const isForEach = owner !== undefined && [table.key, ...unique].some((names) => names.length > 2 && names.includes(owner[0]) && names.includes(key.name));
+  if (owner) return isThing || isForEach ? undefined : { is: 'fields', of: owner[1], by: owner[0], key: key.name, value: value.name };
   // A key of two columns, or an index of both, says that the name alone is there more than once.
   const both = [table.key, ...unique].find((names) => names.length === 2 && names.includes(key.name) && texts.some((column) => column !== key && names.includes(column.name)));
   const scope = both?.find((name) => name !== key.name);

@@ -183,7 +183,7 @@ export class DraftPlan {
   }
 
   #ownerOf(one: Of<'records'>): Holder | undefined {
-    const goes = this.#goesWith(one) ?? this.#listedIn(one);
+    const goes = this.#goesWith(one) ?? this.#listedIn(one) ?? this.#toldApartIn(one);
     // What is the rest of a row that the layout describes is nobody else's.
     if (this.held.some((other) => other.one === one) || this.after.some(({ table }) => table === one.table.name)) return undefined;
     if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && (this.isPointedAt(one) || isMentioned(one, this.all)))) return goes;
@@ -218,6 +218,15 @@ export class DraftPlan {
     const holders = [...one.points].filter(([column, to]) => to !== table.name && samples.length > 0 && isFilled(samples, column) && isHolder(column, to) && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
     const [only, ...others] = holders;
     return only && others.length === 0 ? { column: only[0], table: only[1] } : undefined;
+  }
+
+  /** What is called after one row of another table, and by an index is there once for each of something in it: the values of a card in each of the languages. */
+  #toldApartIn(one: Of<'records'>): Holder | undefined {
+    const { table, guess, samples, unique } = one;
+    if (isUnique(guess.name, unique) || this.isPointedAt(one) || isMentioned(one, this.all)) return undefined;
+    const isAfter = (column: string, to: string): boolean => uncamelled(this.alias(table.name)).startsWith(`${singularOf(uncamelled(this.alias(to)))}_`) && [table.key, ...unique].some((columns) => columns.length > 1 && columns.includes(column));
+    const [found] = [...one.points].filter(([column, to]) => to !== table.name && samples.length > 0 && isFilled(samples, column) && isHolder(column, to) && isAfter(column, to) && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
+    return found && { column: found[0], table: found[1] };
   }
 
   /** Do rows of other tables refer to these? What visitors left says little: then the titles of items are different ones. */
