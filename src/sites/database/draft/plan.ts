@@ -183,7 +183,7 @@ export class DraftPlan {
   }
 
   #ownerOf(one: Of<'records'>): Holder | undefined {
-    const goes = this.#goesWith(one) ?? this.#listedIn(one) ?? this.#toldApartIn(one);
+    const goes = this.#goesWith(one) ?? this.#placedIn(one);
     // What is the rest of a row that the layout describes is nobody else's.
     if (this.held.some((other) => other.one === one) || this.after.some(({ table }) => table === one.table.name)) return undefined;
     if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && (this.isPointedAt(one) || isMentioned(one, this.all)))) return goes;
@@ -211,21 +211,14 @@ export class DraftPlan {
     return key && isOne && !this.isPointedAt(one) ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
   }
 
-  /** What has a place among those of one other row, and no name that is its own: a list of that row, such as the fields of a form. A tree of such rows refers to itself alone. */
-  #listedIn(one: Of<'records'>): Holder | undefined {
-    const { table, guess, samples, unique } = one;
-    if (orderOf(table) === undefined || isUnique(guess.name, unique) || this.isPointedAt(one) || isMentioned(one, this.all)) return undefined;
-    const holders = [...one.points].filter(([column, to]) => to !== table.name && samples.length > 0 && isFilled(samples, column) && isHolder(column, to) && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
-    const [only, ...others] = holders;
-    return only && others.length === 0 ? { column: only[0], table: only[1] } : undefined;
-  }
-
-  /** What is called after one row of another table, and by an index is there once for each of something in it: the values of a card in each of the languages. */
-  #toldApartIn(one: Of<'records'>): Holder | undefined {
-    const { table, guess, samples, unique } = one;
-    if (isUnique(guess.name, unique) || this.isPointedAt(one) || isMentioned(one, this.all)) return undefined;
-    const isAfter = (column: string, to: string): boolean => uncamelled(this.alias(table.name)).startsWith(`${singularOf(uncamelled(this.alias(to)))}_`) && [table.key, ...unique].some((columns) => columns.length > 1 && columns.includes(column));
-    const [found] = [...one.points].filter(([column, to]) => to !== table.name && samples.length > 0 && isFilled(samples, column) && isHolder(column, to) && isAfter(column, to) && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
+  /** What has a place among those of one other row, such as the fields of a form; or is called after it, and by an index there once for each of something in it, such as its texts in each language. Nothing names or means it alone. */
+  #placedIn(one: Of<'records'>): Holder | undefined {
+    const { table, guess, samples, unique, points } = one;
+    if (samples.length === 0 || isUnique(guess.name, unique) || this.isPointedAt(one) || isMentioned(one, this.all)) return undefined;
+    const holders = lowerFirst([...points], ([column]) => column).filter(([column, to]) => to !== table.name && isFilled(samples, column) && isHolder(column, to) && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
+    const isAfter = (to: string): boolean => uncamelled(this.alias(table.name)).startsWith(`${singularOf(uncamelled(this.alias(to)))}_`);
+    const isInIndex = (column: string): boolean => [table.key, ...unique].some((columns) => columns.length > 1 && columns.includes(column));
+    const found = orderOf(table) !== undefined && holders.length === 1 ? holders[0] : holders.find(([column, to]) => isAfter(to) && isInIndex(column));
     return found && { column: found[0], table: found[1] };
   }
 
