@@ -135,8 +135,8 @@ const NO_KEYS: KeyedLists = new Map();
 /** `open`: where references stand empty, also those that mean nothing. */
 interface Resolving { readonly names: string[]; readonly keyed: KeyedLists; readonly missing: Missing[]; readonly open: string[]; readonly isFirm: (at: string) => boolean }
 
-/** A text that is nothing but an id, as a machine makes them. */
-function isPointer(node: Node): boolean { return node instanceof Text && node.pieces.length === 1 && node.pieces.every((piece) => typeof piece !== 'string' && pointsToItem(piece)); }
+/** A text that is nothing but an id, as a machine makes them. A path can be written though nothing is there. */
+function isPointer(node: Node): boolean { return node instanceof Text && node.pieces.length === 1 && node.pieces.every((piece) => pointsToItem(piece) && piece.token !== 'path'); }
 
 function lack({ names, missing }: Resolving, to: Address): void { missing.push({ at: pointer(names), to }); }
 

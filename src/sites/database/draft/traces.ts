@@ -13,7 +13,7 @@ const OF_PROGRAM = /(^|_)(?:migrations?|(?:schema|db|database)_?(?:migrations?|v
 /** What lets somebody in, who was given it by one site. */
 const LETS_IN = /(^|_)(?:(?:api|access|auth|personal|refresh|reset|remember|login|transfer)_?)+(?:keys?|tokens?)$|(^|_)passw(?:or)?d_?resets?(?:_?tokens?)?$/i;
 /** How far a program has brought its tables, in columns of their own. */
-const [STEP, BESIDE_STEP] = [/^(?:migration(?:_?(?:time|name|id))?|installed_?rank|batch|migrated_?at)$/i, /^(?:id|name|version|migration\w*|installed_?\w*|batch|migrated_?at|description|type|script|check_?sum|hash|success|execution_?\w*|executed_?\w*|applied_?\w*|created_?at|tag|author)$/i];
+const [STEP, BESIDE_STEP] = [/^(?:migration(?:_?(?:time|name|id))?|batch|migrated_?at)$/i, /^(?:id|name|version|migration\w*|batch|migrated_?at|description|script|check_?sum|hash|success|executed_?\w*|applied_?\w*|created_?at)$/i];
 const KEPT_FOR_A_WHILE = /(^|_)(?:caches?|sessions?|transients?|locks?)$/i;
 
 const MEMBER = /^(?:user|member|customer|student|learner|subscriber|visitor|buyer|attendee)_?id$/i;
