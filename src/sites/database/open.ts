@@ -151,7 +151,14 @@ function dialects(site: DatabaseSite) {
   if (parsed.protocol === 'mysql:') {
     return mysql({ user, password: secret, database, ...(socket === null ? { host: parsed.hostname, port: Number(parsed.port || 3306) } : { socketPath: socket }), ...(ssl ? { ssl } : {}) });
   }
-  return postgres({ user, password: secret, database, host: socket ?? parsed.hostname, port: Number(parsed.port || 5432), ...(ssl ? { ssl } : {}) });
+  return postgres({ user, password: secret, database, host: socket ?? parsed.hostname, port: Number(parsed.port || 5432), ...(ssl ? { ssl } : {}) }, schemaOf(parsed, site));
+}
+
+/** Tables of PostgreSQL can lie elsewhere than where its user's usually do. */
+function schemaOf({ searchParams }: URL, { name, url }: DatabaseSite): string | undefined {
+  const schema = searchParams.get('schema') ?? undefined;
+  if (schema !== undefined && !/^[\p{L}_][\p{L}\p{N}_$-]*$/u.test(schema)) throw new Problem('usage', `the url of ${name} names a schema with signs that are none of a name`, { where: shownUrl(url), remedy: 'write it as ?schema=NAME' });
+  return schema;
 }
 
 /** The url without its password. */

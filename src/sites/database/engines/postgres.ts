@@ -1,19 +1,20 @@
 import { PostgresDialect, sql } from 'kysely';
 import type { PoolConfig } from 'pg';
+import { Problem } from '../../../core/problem.ts';
 import { bytesOfCell, DIGITS, driverText, textOfCell, type Cell } from '../cells.ts';
 import { faultOf, POSTGRES_FAULTS } from './faults.ts';
 import { foreignKeys, uniqueIndexes, type Column, type Dialects, type Digests, type Executor, type ForeignKey, type Storage, type Table } from '../engine.ts';
 
-/** PostgreSQL. */
-export async function postgres(options: PoolConfig): Promise<Dialects> {
+/** PostgreSQL. `schema`: where the tables lie, if it is not where those of the user usually do. */
+export async function postgres(options: PoolConfig, schema?: string): Promise<Dialects> {
   const { default: pg } = await import('pg');
   // Every value as the text that the server writes: exact for numbers of any size, decimals and dates.
-  const pool = new pg.Pool({ ...options, max: 4, connectionTimeoutMillis: 10_000, types: { getTypeParser: () => (value: unknown) => value } });
+  const pool = new pg.Pool({ ...options, ...(schema === undefined ? {} : { options: `-c search_path="${schema}",public` }), max: 4, connectionTimeoutMillis: 10_000, types: { getTypeParser: () => (value: unknown) => value } });
   // A connection that breaks while nobody uses it is replaced by the pool; the next statement says what is wrong.
   pool.on('error', () => undefined);
   return {
     dialect: new PostgresDialect({ pool: pool }),
-    tables, unique, decode, bind, digests: DIGESTS,
+    tables: (db) => tables(db, schema), unique, decode, bind, digests: DIGESTS,
     select: (column) => (column.array ? sql`array_to_json(${sql.ref(column.name)})::text as ${sql.ref(column.name)}` : sql`${sql.ref(column.name)}`),
     compare: (text, column) => bind(text, column),
     returning: () => Promise.resolve(true), forUpdate: sql`for update`, longText: sql`text`, ownIds: sql`overriding system value`,
@@ -43,14 +44,17 @@ async function unique(db: Executor): Promise<Map<string, string[][]>> {
   const { rows } = await sql<Record<'table' | 'index' | 'column', string>>`
     select t.relname::text as "table", i.indexrelid::text as "index", a.attname::text as "column"
     from pg_index i join pg_class t on t.oid = i.indrelid cross join lateral unnest(i.indkey) with ordinality as u(here, n) join pg_attribute a on a.attrelid = i.indrelid and a.attnum = u.here
-    where i.indisunique and not i.indisprimary and i.indpred is null and i.indexprs is null and t.relnamespace = current_schema()::regnamespace order by t.relname, i.indexrelid, u.n`.execute(db);
+    where i.indisunique and not i.indisprimary and i.indpred is null and i.indexprs is null and t.relnamespace = quote_ident(current_schema())::regnamespace order by t.relname, i.indexrelid, u.n`.execute(db);
   return uniqueIndexes(rows);
 }
 
 interface ColumnRow { t: string; c: string; type: string; of: string | null; nullable: string; standard: string | null; identity: string; generated: string; k: string }
 
 /** The rows of a partition are those of its table. */
-async function tables(db: Executor): Promise<Map<string, Table>> {
+async function tables(db: Executor, schema: string | undefined): Promise<Map<string, Table>> {
+  // What is not there would be passed over on the way, and other tables taken for those that are meant.
+  const [current] = (await sql<{ schema: string | null }>`select current_schema()::text as schema`.execute(db)).rows;
+  if (schema !== undefined && current?.schema !== schema) throw new Problem('unreachable', `the database has no schema ${schema}, or not for this user`, { remedy: 'check what stands behind "schema=" in the url in pochette.yaml' });
   const { rows } = await sql<ColumnRow>`
     select c.table_name::text as t, c.column_name::text as c, c.data_type::text as type,
       (select case when e.typname = 'uuid' then 'S' else e.typcategory::text end from pg_type a join pg_namespace n on n.oid = a.typnamespace join pg_type e on e.oid = a.typelem where n.nspname = c.udt_schema and a.typname = c.udt_name) as "of", c.is_nullable::text as nullable, c.column_default::text as standard, c.is_identity::text as identity, c.is_generated::text as generated,
@@ -62,7 +66,7 @@ async function tables(db: Executor): Promise<Map<string, Table>> {
     select t.relname::text as "table", r.conname::text as "key", o.relname::text as "to", a.attname::text as "column", b.attname::text as "there", r.confdeltype::text as "rule"
     from pg_constraint r join pg_class t on t.oid = r.conrelid join pg_class o on o.oid = r.confrelid cross join lateral unnest(r.conkey, r.confkey) with ordinality as u(here, there, n)
       join pg_attribute a on a.attrelid = r.conrelid and a.attnum = u.here join pg_attribute b on b.attrelid = r.confrelid and b.attnum = u.there
-    where r.contype = 'f' and t.relnamespace = current_schema()::regnamespace order by t.relname, r.conname, u.n`.execute(db);
+    where r.contype = 'f' and t.relnamespace = quote_ident(current_schema())::regnamespace order by t.relname, r.conname, u.n`.execute(db);
   const foreign = foreignKeys(keys.rows.map((row) => ({ ...row, goes: row.rule === 'c' })));
   for (const row of rows) {
     const table = found.get(row.t) ?? { name: row.t, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: true, foreign: foreign.get(row.t) ?? [] };
