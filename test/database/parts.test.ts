@@ -1,11 +1,19 @@
 import { expect, test } from '@jest/globals';
 import { singularOf } from '../../src/core/words.ts';
+import { isOrder } from '../../src/sites/database/draft/columns.ts';
 import { addressed, COUNTED, inEverySort } from '../helpers/databasepair.ts';
 import type { Sort } from '../helpers/quayside.ts';
 
 test.each([['courses', 'course'], ['releases', 'release'], ['sizes', 'size'], ['caches', 'cache'], ['movies', 'movie'], ['entries', 'entry'], ['quizzes', 'quiz'], ['boxes', 'box'], ['classes', 'class'], ['statuses', 'status'], ['branches', 'branch'], ['menus', 'menu'], ['news', 'news'], ['tides', 'tide'], ['glass', 'glass']])('one of %s is a %s', (many, one) => {
   expect(singularOf(many)).toBe(one);
   expect(singularOf(one)).toBe(one);
+});
+
+test('a place among others is told from what only sounds like one', () => {
+  const orders = (...names: string[]): string[] => names.filter((name) => isOrder({ name, storage: 'integer', nullable: true, filled: false, utf8: true }));
+  const PLACES = ['position', 'pos', 'sort', 'order', 'sort_order', 'sortOrder', 'menuorder', 'feed_order', 'display_order', 'orderNo', 'sort_key', 'rank', 'sequence', 'seq', 'step_order'];
+  expect(orders(...PLACES)).toEqual(PLACES);
+  expect(orders('deposit', 'border', 'border_width', 'position_x', 'min_order', 'order_total', 'order_id', 'purpose', 'preorder', 'reorder', 'frank', 'post', 'sorted_by', 'orders', 'consequence')).toEqual([]);
 });
 
 /** Logs whose parts lie in a table for each sort of part, a menu that means things of several sorts, and settings that are one row. */

@@ -15,7 +15,14 @@ export function isText({ storage }: Column): boolean { return storage === 'text'
 /** Counters and times: they mean nothing, and every site has its own. */
 export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(uncamelled(column.name)) || (MADE.test(uncamelled(column.name)) && holdsTime(column, rows)); }
 
-export function isOrder({ name, storage }: Column): boolean { return (storage === 'integer' || storage === 'number') && /pos(?!t)|order|sort|rank|(?:^|_)seq(?:uence)?$/i.test(name) && !/(^|_)id$/.test(uncamelled(name)); }
+/** What a place among others is called. A border, a deposit and where something lies on a page are none, and neither is the least that somebody can order. */
+const ORDER = /(?:^|_)(?:[a-z]*(?<!b|re|pre|back)order(?:ing)?|pos(?:ition)?|(?:[a-z]+_)?sort(?:ing)?|rank(?:ing)?|seq(?:uence)?)(?:_?(?:no|num|number|nr|index|idx|key))?$/i;
+const OF_MANY = /^(?:min|max|minimum|maximum|per|last|first|next|prev|previous|total|has|is|can|allow|free)_/i;
+
+export function isOrder({ name, storage }: Column): boolean {
+  const called = uncamelled(name);
+  return (storage === 'integer' || storage === 'number') && ORDER.test(called) && !OF_MANY.test(called);
+}
 
 export function orderOf(table: Table): string | undefined { return [...table.columns.values()].find(isOrder)?.name; }
 
