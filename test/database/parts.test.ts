@@ -1,12 +1,17 @@
 import { expect, test } from '@jest/globals';
 import { singularOf } from '../../src/core/words.ts';
-import { isOrder } from '../../src/sites/database/draft/columns.ts';
+import { isOrder, isTime } from '../../src/sites/database/draft/columns.ts';
 import { addressed, COUNTED, inEverySort } from '../helpers/databasepair.ts';
 import type { Sort } from '../helpers/quayside.ts';
 
 test.each([['courses', 'course'], ['releases', 'release'], ['sizes', 'size'], ['caches', 'cache'], ['movies', 'movie'], ['entries', 'entry'], ['quizzes', 'quiz'], ['boxes', 'box'], ['classes', 'class'], ['statuses', 'status'], ['branches', 'branch'], ['menus', 'menu'], ['news', 'news'], ['tides', 'tide'], ['glass', 'glass']])('one of %s is a %s', (many, one) => {
   expect(singularOf(many)).toBe(one);
   expect(singularOf(one)).toBe(one);
+});
+
+test('what a site counts is told from what somebody set', () => {
+  const counted = (...names: string[]): string[] => names.filter((name) => isTime({ name, storage: 'integer', nullable: true, filled: false, utf8: true }, []));
+  expect(counted('view_count', 'hits', 'comment_count', 'lock_version', 'last_seen', 'updated_at', 'columns_count', 'colCount', 'seat_count', 'max_count', 'discount', 'account', 'version')).toEqual(['view_count', 'hits', 'comment_count', 'lock_version', 'last_seen', 'updated_at']);
 });
 
 test('a place among others is told from what only sounds like one', () => {

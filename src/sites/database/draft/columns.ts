@@ -3,6 +3,8 @@ import { cellText, type Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { holdsTime, isFilled, isMade } from './samples.ts';
 
+/** What somebody set, and nobody counts: how many columns a list has. */
+const SET = /(?:^|_)(?:columns?|cols?|seats?|retry|retries|words?|slides?|digits?|lines?|decimals?)_?count$/i;
 const VOLATILE = /^(?!(?:max|min|limit|allowed)_)(?:.*_)?(?:[a-z]*(?<!ac|dis|head)count(?:s|er|ers)?|seen|views|visits|hits|uses|[a-z]*(?:modified|changed|updated)|last(?=_(?!name))|(?:lock|row|opt(?:imistic)?|object)_?(?:version|lock))(?:_|$)/i;
 /** When a row was made: every site has its own time. */
 const MADE = /created|added_|_added|inserted|registered/i;
@@ -13,7 +15,7 @@ export const TITLE = /title|label|(^|_)(?:name|subject|headline|heading|caption|
 export function isText({ storage }: Column): boolean { return storage === 'text' || storage === 'bytes'; }
 
 /** Counters and times: they mean nothing, and every site has its own. */
-export function isTime(column: Column, rows: readonly Row[]): boolean { return VOLATILE.test(uncamelled(column.name)) || (MADE.test(uncamelled(column.name)) && holdsTime(column, rows)); }
+export function isTime(column: Column, rows: readonly Row[]): boolean { return (VOLATILE.test(uncamelled(column.name)) && !SET.test(uncamelled(column.name))) || (MADE.test(uncamelled(column.name)) && holdsTime(column, rows)); }
 
 /** What a place among others is called. A border, a deposit and where something lies on a page are none, and neither is the least that somebody can order. */
 const ORDER = /(?:^|_)(?:[a-z]*(?<!b|re|pre|back)order(?:ing)?|pos(?:ition)?|(?:[a-z]+_)?sort(?:ing)?|rank(?:ing)?|seq(?:uence)?)(?:_?(?:no|num|number|nr|index|idx|key))?$/i;
