@@ -104,17 +104,16 @@ const statements = (sort: Sort, site: 'dev' | 'live'): string => tables(sort) + 
 
 inEverySort('an application', statements, (pair) => {
   const { bench } = pair;
-  const titled = (query: string): string[] => pair.rows(query).map((row) => row.join(' '));
   /** What is on live, by what things are called. */
   const seen = (): Record<string, string[]> => ({
-    pages: titled('select p.slug, a.slug from pages p left join pages a on a.id = p.parent_id order by p.slug'),
-    closure: titled('select a.slug, d.slug, c.depth from page_closure c join pages a on a.id = c.ancestor_id join pages d on d.id = c.descendant_id order by a.slug, d.slug'),
-    texts: titled('select p.slug, l.code, t.title from page_texts t join pages p on p.id = t.page_id join locales l on l.id = t.locale_id order by p.slug, l.code'),
-    blocks: titled('select p.slug, b.area, b.type from blocks b join pages p on p.id = b.page_id order by p.slug, b.area, b.sort_order'),
-    tags: titled('select g.slug, p.slug from taggables t join tags g on g.id = t.tag_id join pages p on p.id = t.taggable_id order by g.slug, p.slug'),
-    menus: titled('select m.handle, i.label, a.label, p.slug from menu_items i join menus m on m.id = i.menu_id left join menu_items a on a.id = i.parent_id left join pages p on p.id = i.page_id order by m.handle, i.sort_order'),
-    values: titled('select p.sku, a.code, v.value_text, v.value_int from product_attribute_values v join products p on p.id = v.product_id join product_attributes a on a.id = v.attribute_id order by p.sku, a.code'),
-    fields: titled('select f.handle, x.name from form_fields x join forms f on f.id = x.form_id order by f.handle, x.sort_order'),
+    pages: pair.lines('select p.slug, a.slug from pages p left join pages a on a.id = p.parent_id order by p.slug'),
+    closure: pair.lines('select a.slug, d.slug, c.depth from page_closure c join pages a on a.id = c.ancestor_id join pages d on d.id = c.descendant_id order by a.slug, d.slug'),
+    texts: pair.lines('select p.slug, l.code, t.title from page_texts t join pages p on p.id = t.page_id join locales l on l.id = t.locale_id order by p.slug, l.code'),
+    blocks: pair.lines('select p.slug, b.area, b.type from blocks b join pages p on p.id = b.page_id order by p.slug, b.area, b.sort_order'),
+    tags: pair.lines('select g.slug, p.slug from taggables t join tags g on g.id = t.tag_id join pages p on p.id = t.taggable_id order by g.slug, p.slug'),
+    menus: pair.lines('select m.handle, i.label, a.label, p.slug from menu_items i join menus m on m.id = i.menu_id left join menu_items a on a.id = i.parent_id left join pages p on p.id = i.page_id order by m.handle, i.sort_order'),
+    values: pair.lines('select p.sku, a.code, v.value_text, v.value_int from product_attribute_values v join products p on p.id = v.product_id join product_attributes a on a.id = v.attribute_id order by p.sku, a.code'),
+    fields: pair.lines('select f.handle, x.name from form_fields x join forms f on f.id = x.form_id order by f.handle, x.sort_order'),
   });
   const LEFT = ['audit_log', 'cache', 'form_submissions', 'order_lines', 'orders', 'page_revisions', 'queued_jobs', 'role_user', 'schema_changes', 'sessions'];
   const left = (): string[][][] => LEFT.map((table) => pair.rows(`select * from ${table} order by 1`));

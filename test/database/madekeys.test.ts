@@ -32,7 +32,7 @@ inEverySort('keys that machines made', statements, (pair, sort) => {
   function seen(site: 'dev' | 'live'): Record<string, string[]> {
     const sections = pair.rows('select s.id, t.slug, s.locale, s.slug from sections s join tenants t on t.id = s.tenant_id', site).map(([id = '', ...words]) => [id, words.join('/')] as const);
     const names = new Map([...sections, ...['cards', 'tenants'].flatMap((table) => pair.rows(`select id, ${table === 'cards' ? 'handle' : 'slug'} from ${table}`, site).map(([id = '', name = '']) => [id, name] as const))]);
-    const said = (query: string): string[] => pair.rows(query, site).map((row) => row.join(' ').replace(/[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}/g, (id) => names.get(id) ?? 'unknown').replaceAll('", "', '","').replaceAll('": ', '":')).sort();
+    const said = (query: string): string[] => pair.lines(query, site).map((line) => line.replace(/[0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12}/g, (id) => names.get(id) ?? 'unknown').replaceAll('", "', '","').replaceAll('": ', '":')).sort();
     return {
       sections: said('select id, source_section_id, title from sections'), cards: said(`select id, section_id, title, body, near from cards`), prefs: said('select tenant_id, name, value from prefs'),
       data: said(sort === 'postgres' ? "select data->'cards', data->'by', data->>'link', data->>'note', data->>'section' from cards" : 'select data from cards'), values: said('select v.card_id, v.name, s.code, v.value from card_values v join stores s on s.id = v.store_id'),

@@ -63,11 +63,10 @@ insert into access_tokens values (1, 'front', 'live-token');
 
 inEverySort('parts in tables of their own', statements, (pair) => {
   const { bench } = pair;
-  const titled = (query: string): string[] => pair.rows(query).map((row) => row.join(' '));
   const seen = (): Record<string, string[]> => ({
-    pieces: titled("select s.slug, coalesce(l.title, p.title) from sailing_pieces x join sailings s on s.id = x.entity_id left join lead_texts l on l.id = x.piece_id and x.model_type = 'parts.LeadText' left join picture_rows p on p.id = x.piece_id and x.model_type = 'parts.PictureRow' order by s.slug, x.rank"),
-    guide: titled("select e.title, a.title, coalesce(s.slug, h.slug) from guide_entries e left join guide_entries a on a.id = e.above_id left join sailings s on s.id = e.means_id and e.means_type = 'site.Sailing' left join harbours h on h.id = e.means_id and e.means_type = 'site.Harbour' order by e.above_id is not null, e.sort_order"),
-    settings: titled('select x.id, x.motto, s.slug from site_settings x join sailings s on s.id = x.front_sailing_id'), steps: titled('select name from program_steps order by 1'), tokens: titled('select token from access_tokens'),
+    pieces: pair.lines("select s.slug, coalesce(l.title, p.title) from sailing_pieces x join sailings s on s.id = x.entity_id left join lead_texts l on l.id = x.piece_id and x.model_type = 'parts.LeadText' left join picture_rows p on p.id = x.piece_id and x.model_type = 'parts.PictureRow' order by s.slug, x.rank"),
+    guide: pair.lines("select e.title, a.title, coalesce(s.slug, h.slug) from guide_entries e left join guide_entries a on a.id = e.above_id left join sailings s on s.id = e.means_id and e.means_type = 'site.Sailing' left join harbours h on h.id = e.means_id and e.means_type = 'site.Harbour' order by e.above_id is not null, e.sort_order"),
+    settings: pair.lines('select x.id, x.motto, s.slug from site_settings x join sailings s on s.id = x.front_sailing_id'), steps: pair.lines('select name from program_steps order by 1'), tokens: pair.lines('select token from access_tokens'),
   });
 
   test('are found by the word beside their ids; a row that is alone stays one; what lets somebody in stays', async () => {

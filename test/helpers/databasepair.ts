@@ -70,4 +70,7 @@ export class DatabasePair {
   rows(query: string, site: Name = 'live'): string[][] {
     return (this.#sites?.[site].run(query) ?? '').replace(/\n+$/, '').split('\n').map((line) => line.split(/[\t|]/).map((cell) => (/^null$/i.test(cell) ? '' : cell)));
   }
+
+  /** The same with a line for each row. */
+  lines(query: string, site: Name = 'live'): string[] { return this.rows(query, site).map((row) => row.join(' ')); }
 }

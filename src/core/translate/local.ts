@@ -131,8 +131,7 @@ export class Importer {
 
 const NO_KEYS: KeyedLists = new Map();
 
-/** Where resolving is, what lists go by keys, and what is missing so far. */
-/** `open`: where references stand empty, also those that mean nothing. */
+/** Where resolving is, what lists go by keys, and what is missing so far. `open`: where references stand empty, also those that mean nothing. */
 interface Resolving { readonly names: string[]; readonly keyed: KeyedLists; readonly missing: Missing[]; readonly open: string[]; readonly isFirm: (at: string) => boolean }
 
 /** A text that is nothing but an id, as a machine makes them. A path can be written though nothing is there. */

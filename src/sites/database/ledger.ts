@@ -47,7 +47,9 @@ export class LedgerTable {
   }
 
   async runs(): Promise<LedgerRun[]> {
-    return (await this.#entries('run ')).map(([, content]) => LedgerRun.parse(JSON.parse(content))).sort((a, b) => byCodeUnit(a.run, b.run));
+    const table = (await this.#engine.known()).get(this.name);
+    const rows = table ? await this.#engine.rows(table, sql`where entry like ${'run %'}`) : [];
+    return rows.map((row) => LedgerRun.parse(JSON.parse(cellText(row['content'])))).sort((a, b) => byCodeUnit(a.run, b.run));
   }
 
   async change(change: LedgerChange): Promise<void> {
@@ -128,13 +130,6 @@ export class LedgerTable {
       last = rows.length < AT_ONCE ? undefined : cellText(rows.at(-1)?.['entry']);
     }
     return folded;
-  }
-
-  async #entries(beginning: string, at?: Executor): Promise<[string, string][]> {
-    const table = (await this.#engine.known()).get(this.name);
-    if (!table) return [];
-    const rows = await this.#engine.rows(table, sql`where entry like ${`${beginning}%`}`, at);
-    return rows.map((row): [string, string] => [cellText(row['entry']), cellText(row['content'])]).sort(([a], [b]) => byCodeUnit(a, b));
   }
 
   async #put(entries: readonly (readonly [string, string])[], at: Executor): Promise<void> {

@@ -41,7 +41,9 @@ export function cellAt(loaded: Loaded, place: string): string | null {
 /** The same as the value of an item has it. */
 export function valueAt(loaded: Loaded, place: string): string | number | null {
   const { holder, column } = holderOf(loaded, place);
-  return loaded.labels?.get(place) ?? valueOfCell(holder?.row[column], holder?.table.columns.get(column));
+  const cell = holder?.row[column];
+  // Only a cell that is stored otherwise than as text asks for its column: this is done for every value of a site.
+  return loaded.labels?.get(place) ?? (typeof cell === 'object' ? valueOfCell(cell, holder?.table.columns.get(column)) : cell ?? null);
 }
 
 /** Does a column hold what it shall hold? In one without a type a number is no text. */

@@ -22,10 +22,10 @@ export function childOf(belonging: Belonging, parent: string | undefined, isMean
   const { one: { table, points, unique }, by, where, rows } = belonging;
   const apart = [by, ...Object.keys(where)];
   const left = table.key.filter((column) => !apart.includes(column));
-  const word = parent === undefined && !isMeant ? toldApart(unique, apart) : undefined;
-  const id = word ?? (left.length > 0 ? left : table.key.length > 0 ? table.key : ['id']);
+  const told = parent === undefined && !isMeant ? toldApart(unique, apart) : undefined;
+  const id = told ?? (left.length > 0 ? left : table.key.length > 0 ? table.key : ['id']);
   // A key that nobody counts up says something, and so does one that is the id of another row.
-  const columns = [...table.columns.values()].filter((column) => (!(word === undefined ? id : table.key).includes(column.name) || table.key.length > 1 || points.has(column.name)) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
+  const columns = [...table.columns.values()].filter((column) => (!(told ? table.key : id).includes(column.name) || table.key.length > 1 || points.has(column.name)) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
   return { ...belonging, parent, id, columns };
 }
 

@@ -15,7 +15,10 @@ export const TITLE = /title|label|(^|_)(?:name|subject|headline|heading|caption|
 export function isText({ storage }: Column): boolean { return storage === 'text' || storage === 'bytes'; }
 
 /** Counters and times: they mean nothing, and every site has its own. */
-export function isTime(column: Column, rows: readonly Row[]): boolean { return (VOLATILE.test(uncamelled(column.name)) && !SET.test(uncamelled(column.name))) || (MADE.test(uncamelled(column.name)) && holdsTime(column, rows)); }
+export function isTime(column: Column, rows: readonly Row[]): boolean {
+  const called = uncamelled(column.name);
+  return (VOLATILE.test(called) && !SET.test(called)) || (MADE.test(called) && holdsTime(column, rows));
+}
 
 /** What a place among others is called. A border, a deposit and where something lies on a page are none, and neither is the least that somebody can order. */
 const ORDER = /(?:^|_)(?:[a-z]*(?<!b|re|pre|back)order(?:ing)?|pos(?:ition)?|(?:[a-z]+_)?sort(?:ing)?|rank(?:ing)?|seq(?:uence)?)(?:_?(?:no|num|number|nr|index|idx|key))?$/i;

@@ -186,9 +186,8 @@ export class DraftPlan {
     const goes = this.#goesWith(one) ?? this.#placedIn(one);
     // What is the rest of a row that the layout describes is nobody else's.
     if (this.held.some((other) => other.one === one) || this.after.some(({ table }) => table === one.table.name)) return undefined;
-    if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && (this.isPointedAt(one) || isMentioned(one, this.all)))) return goes;
-    const [found] = lowerFirst([...one.points], ([column]) => column).filter(([column, to]) => to !== one.table.name && isHolder(column, to) && isFilled(one.samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && ![...other.points.values()].includes(one.table.name) && this.#canBeNamed(other)));
-    return found && { column: found[0], table: found[1] };
+    if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && this.isMeant(one))) return goes;
+    return this.#holdersOf(one).find(({ other }) => ![...other.points.values()].includes(one.table.name));
   }
 
   /** The rows that have the title of rows that have none themselves, one or more of them for each: in several languages perhaps. */
@@ -208,22 +207,32 @@ export class DraftPlan {
     const { table, guess, samples } = one;
     const [key] = lowerFirst(table.foreign, ({ columns: [pair] }) => pair?.from ?? '').filter(({ goes, to, columns }) => goes && to !== table.name && columns.length === 1 && table.columns.get(columns[0]?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to));
     const isOne = guess.name === undefined || distinct(samples, guess.name) < samples.length || [...table.columns.values()].some(isOrder);
-    return key && isOne && !this.isPointedAt(one) ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
+    return key && isOne && !this.#isPointedAt(one) ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
   }
 
   /** What has a place among those of one other row, such as the fields of a form; or is called after it, and by an index there once for each of something in it, such as its texts in each language. Nothing names or means it alone. */
   #placedIn(one: Of<'records'>): Holder | undefined {
-    const { table, guess, samples, unique, points } = one;
-    if (samples.length === 0 || isUnique(guess.name, unique) || this.isPointedAt(one) || isMentioned(one, this.all)) return undefined;
-    const holders = lowerFirst([...points], ([column]) => column).filter(([column, to]) => to !== table.name && isFilled(samples, column) && isHolder(column, to) && this.own.filter(is('records')).some((other) => other.table.name === to && !other.guess.people && this.#canBeNamed(other)));
+    const { table, guess, samples, unique } = one;
+    const holders = this.#holdersOf(one).filter(({ other }) => !other.guess.people);
+    if (samples.length === 0 || holders.length === 0 || isUnique(guess.name, unique) || this.isMeant(one)) return undefined;
     const isAfter = (to: string): boolean => uncamelled(this.alias(table.name)).startsWith(`${singularOf(uncamelled(this.alias(to)))}_`);
     const isInIndex = (column: string): boolean => [table.key, ...unique].some((columns) => columns.length > 1 && columns.includes(column));
-    const found = orderOf(table) !== undefined && holders.length === 1 ? holders[0] : holders.find(([column, to]) => isAfter(to) && isInIndex(column));
-    return found && { column: found[0], table: found[1] };
+    return orderOf(table) !== undefined && holders.length === 1 ? holders[0] : holders.find(({ column, table: to }) => isAfter(to) && isInIndex(column));
   }
 
+  /** Rows that can be named, to which all of these belong as a column says. */
+  #holdersOf({ table, points, samples }: Of<'records'>): (Holder & { readonly other: Of<'records'> })[] {
+    return lowerFirst([...points], ([column]) => column).filter(([column, to]) => to !== table.name && isHolder(column, to) && isFilled(samples, column)).flatMap(([column, to]) => {
+      const other = this.own.filter(is('records')).find((some) => some.table.name === to && this.#canBeNamed(some));
+      return other ? [{ column, table: to, other }] : [];
+    });
+  }
+
+  /** Do others refer to such rows by their ids, in columns or in values? */
+  isMeant(one: Of<'records'>): boolean { return this.#isPointedAt(one) || isMentioned(one, this.all); }
+
   /** Do rows of other tables refer to these? What visitors left says little: then the titles of items are different ones. */
-  isPointedAt(one: Of<'records'>): boolean {
+  #isPointedAt(one: Of<'records'>): boolean {
     const pointing = this.all.filter(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
     return pointing.some(({ guess }) => guess.is !== 'traces') || (pointing.length > 0 && one.guess.title !== undefined && distinct(one.samples, one.guess.title) === one.samples.length);
   }

@@ -110,7 +110,10 @@ export async function typesOf(engine: Engine, table: Table): Promise<Set<string>
 }
 
 const HOLDER = '(?:\\w+_)?(?:owner|object|item|row|record|entity|model|subject|parent|foreign|rel|ref|element|content|source|target|from|to)';
-const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^(${HOLDER})_?(?:id|key)$`, 'i'), new RegExp(`^(?:(${HOLDER})_?(?:type|model|kind|class|table)|(?:\\w+_)?(?:owner|object|entity|model|subject|table))$`, 'i')];
+const SORT = '(?:type|model|kind|class|table)';
+const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^${HOLDER}_?(?:id|key)$`, 'i'), new RegExp(`^(?:${HOLDER}_?${SORT}|(?:\\w+_)?(?:owner|object|entity|model|subject|table))$`, 'i')];
+
+const [ONLY_SORT, SORT_BEHIND] = [new RegExp(`^_?${SORT}$`, 'i'), new RegExp(`_${SORT}$`, 'i')];
 
 /** Is a column called after whatever a row belongs to, as "entity_id"? */
 export function saysWhose(column: string): boolean { return /^(?:owner|object|entity|item|record|parent|holder|host|container)_?id$/i.test(uncamelled(column)); }
@@ -118,7 +121,7 @@ export function saysWhose(column: string): boolean { return /^(?:owner|object|en
 /** Is an id beside a word that is called alike: `taggable_id` and `taggable_type`? */
 function besideWord(id: string, word: string): boolean {
   const [, stem] = /^(\w+?)_?(?:id|key)$/i.exec(uncamelled(id)) ?? [];
-  return stem !== undefined && /^_?(?:type|model|kind|class|table)$/i.test(uncamelled(word).startsWith(stem) ? uncamelled(word).slice(stem.length) : '');
+  return stem !== undefined && uncamelled(word).startsWith(stem) && ONLY_SORT.test(uncamelled(word).slice(stem.length));
 }
 
 /** Columns with a word for a table, or for a sort of its rows, and columns with ids of it; a word that means nothing of that kind has an empty text. */
@@ -127,15 +130,14 @@ export function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reac
   return columns.flatMap(({ name: by }): Pair[] => {
     const texts = columns.filter(({ name, storage }) => storage === 'text' && name !== by);
     const beside = texts.find(({ name }) => besideWord(by, name));
-    const stem = HOLDER_ID.exec(uncamelled(by))?.[1] ?? (beside && by);
     const fitting = texts.filter(({ name }) => HOLDER_WORD.test(uncamelled(name)));
     const of = beside ?? (fitting.length === 1 ? fitting[0] : undefined);
-    if (of && stem !== undefined) {
+    if (of && (beside !== undefined || HOLDER_ID.test(uncamelled(by)))) {
       const words = wordsFor(table, rows, { of: of.name, by }, { ids, types });
       if ([...words.values()].some((to) => to !== '')) return [{ of: of.name, by, words }];
     }
     // Whatever the two are called: where every word is one for a table that has the id, it says which.
-    const [other, ...others] = texts.filter(({ name }) => /_(?:type|model|kind|class|table)$/i.test(uncamelled(name)));
+    const [other, ...others] = texts.filter(({ name }) => SORT_BEHIND.test(uncamelled(name)));
     if (!other || others.length > 0 || !/_id$/i.test(uncamelled(by)) || table.foreign.some(({ columns: held }) => held.some(({ from }) => from === by))) return [];
     const words = wordsFor(table, rows, { of: other.name, by }, { ids, types: new Map() });
     return words.size > 0 && [...words.values()].every((to) => to !== '') ? [{ of: other.name, by, words }] : [];

@@ -8,7 +8,6 @@ import type { Naming } from './naming.ts';
 import { leavesIn, packingsOf, wordsAt } from './packings.ts';
 import { ownLists, type OwnList } from './ownlists.ts';
 import { is, type DraftPlan, type Of } from './plan.ts';
-import { isMentioned } from './mentions.ts';
 import { distinct, isMade } from './samples.ts';
 import { pairs, quotedPath, slug, word } from './words.ts';
 
@@ -69,7 +68,7 @@ class RecordKind {
     const memberFor = (one: { table: { name: string } }): string => this.#plan.alias(one.table.name);
     // What people have is theirs.
     if (this.#one.guess.people) return [];
-    const owned = this.#plan.own.filter(is('records')).flatMap((other) => { const owner = this.#plan.ownerOf(other); return owner?.table === this.#one.table.name ? [childOf({ one: other, member: memberFor(other), by: owner.column, where: {}, rows: other.samples }, other.guess.parent, this.#plan.isPointedAt(other) || isMentioned(other, this.#plan.all))] : []; });
+    const owned = this.#plan.own.filter(is('records')).flatMap((other) => { const owner = this.#plan.ownerOf(other); return owner?.table === this.#one.table.name ? [childOf({ one: other, member: memberFor(other), by: owner.column, where: {}, rows: other.samples }, other.guess.parent, this.#plan.isMeant(other))] : []; });
     return [...owned, ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [childOf({ one: other, member: memberFor(other), by: other.guess.by, where, rows }, undefined)]))];
   }
 

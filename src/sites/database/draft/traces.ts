@@ -26,10 +26,10 @@ export function areTraces(table: Table, rows: readonly Row[], name: string | und
   const columns = [...table.columns.values()];
   const called = uncamelled(table.name);
   const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(uncamelled(column.name)));
-  const isOfMember = columns.some((column) => MEMBER.test(uncamelled(column.name)));
+  const members = columns.filter((column) => MEMBER.test(uncamelled(column.name)));
   // What people of a site have, without a name of its own, is theirs.
-  if (name === undefined && isOfMember && columns.some((column) => MEMBER.test(uncamelled(column.name)) && (rows.length === 0 || rows.some((row) => isFilled([row], column.name)))) && !has(TITLE)) return true;
-  const isDealing = DEALINGS.test(called) && (isOfMember || has(/mail/));
+  if (name === undefined && members.some((column) => rows.length === 0 || rows.some((row) => isFilled([row], column.name))) && !has(TITLE)) return true;
+  const isDealing = DEALINGS.test(called) && (members.length > 0 || has(/mail/));
   return (columns.some((column) => CALLER.test(uncamelled(column.name))) || has(REACHED) || isDealing || (TRACES.test(called) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
 }
 

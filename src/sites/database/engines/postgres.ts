@@ -53,8 +53,7 @@ interface ColumnRow { t: string; c: string; type: string; of: string | null; nul
 /** The rows of a partition are those of its table. */
 async function tables(db: Executor, schema: string | undefined): Promise<Map<string, Table>> {
   // What is not there would be passed over on the way, and other tables taken for those that are meant.
-  const [current] = (await sql<{ schema: string | null }>`select current_schema()::text as schema`.execute(db)).rows;
-  if (schema !== undefined && current?.schema !== schema) throw new Problem('unreachable', `the database has no schema ${schema}, or not for this user`, { remedy: 'check what stands behind "schema=" in the url in pochette.yaml' });
+  if (schema !== undefined && (await sql<{ schema: string | null }>`select current_schema()::text as schema`.execute(db)).rows[0]?.schema !== schema) throw new Problem('unreachable', `the database has no schema ${schema}, or not for this user`, { remedy: 'check what stands behind "schema=" in the url in pochette.yaml' });
   const { rows } = await sql<ColumnRow>`
     select c.table_name::text as t, c.column_name::text as c, c.data_type::text as type,
       (select case when e.typname = 'uuid' then 'S' else e.typcategory::text end from pg_type a join pg_namespace n on n.oid = a.typnamespace join pg_type e on e.oid = a.typelem where n.nspname = c.udt_schema and a.typname = c.udt_name) as "of", c.is_nullable::text as nullable, c.column_default::text as standard, c.is_identity::text as identity, c.is_generated::text as generated,
