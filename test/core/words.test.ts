@@ -87,7 +87,9 @@ describe('a map of ids, and a value whose item says what it is', () => {
     const numbers = [1_000_000, 1_000_001];
     expect(of('flow_trip/west', { turns: [1_000_001, 1_000_002] })).toEqual({ turns: [pay, { '@ref': 'entry:flow_step/thanks' }] });
     expect(of('fares', { _flow_turns: { x: [1_000_002, 1_000_001] } })).toMatchObject({ _flow_turns: { x: [{ '@ref': 'entry:flow_step/thanks' }, pay] } });
-    for (const list of [numbers, [1_000_001, 3], [1_000_001], [1_000_001, 1_000_001], [1_000_001, 'x']]) expect(of('flow_trip/west', { turns: list })).toEqual({ turns: list });
+    for (const list of [numbers, [1_000_001, 3], [20], [1_000_001, 'x']]) expect(of('flow_trip/west', { turns: list })).toEqual({ turns: list });
+    // One alone, where it is no small number and its name no measure.
+    expect([of('flow_trip/west', { turns: [1_000_001] }), of('tide_trip/west', { turns: [1_000_001] }), of('flow_trip/west', { seats: [1_000_001] })]).toEqual([{ turns: [pay] }, { turns: [1_000_001] }, { seats: [1_000_001] }]);
     expect(of('flow_trip/west', { box_sizes: [1_000_001, 1_000_002] })).toEqual({ box_sizes: [1_000_001, 1_000_002] });
     // One alone: where a name says that it is chosen, and under a name that is one.
     expect([of('flow_trip/west', { chosen: 1_000_001 }), of('tide_trip/west', { chosen: 1_000_001 }), of('flow_trip/west', { other: 1_000_001 })]).toEqual([{ chosen: pay }, { chosen: 1_000_001 }, { other: 1_000_001 }]);

@@ -280,4 +280,26 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
     ],
     places: [option('hb_walk_settings', { default_walk: id('hb_walks/pier'), seconds: 60 })],
   }),
+  'guides in folders that have the ids of those above them, links between things, and settings in the form of files': extension({
+    types: ['hb_guide'], taxonomies: ['hb_topic'],
+    tables: {
+      hb_folders: `id ${KEY}, name varchar(190) not null, parent int not null default 0, ord int not null default 0, path varchar(190) not null default ''`, hb_folder_files: 'folder_id bigint not null, file_id bigint not null, ord int not null default 0, primary key (folder_id, file_id)',
+      hb_ties: `tie_id ${KEY}, type varchar(44) not null, from_id bigint unsigned not null, to_id bigint unsigned not null, position int not null default 0`,
+    },
+    things: [entry('hb_guide', 'boarding'), entry('hb_guide', 'luggage', true), entry('hb_guide', 'pets'), term('hb_topic', 'before'), term('hb_topic', 'aboard', true)],
+    filled: [table('hb_folders', ['id', 'name'], {
+      Boats: { live: true, path: all('/', id('hb_folders/Boats'), '/') }, Crew: { parent: text('hb_folders/Boats'), ord: '2', path: all('/', id('hb_folders/Boats'), '/', id('hb_folders/Crew'), '/') },
+      Old: { parent: text('hb_folders/Crew'), ord: '1', path: all('/', id('hb_folders/Boats'), '/', id('hb_folders/Crew'), '/', id('hb_folders/Old'), '/') },
+    })],
+    places: [
+      rows('hb_folders/Crew', 'hb_folder_files', 'folder_id', 'ord', [{ file_id: text('picture/bow'), ord: '1' }, { file_id: text('picture/quay'), ord: '2' }]),
+      rows('hb_guide/boarding', 'hb_ties', 'from_id', 'position', [{ type: 'near', to_id: text('hb_guide/pets'), position: '1' }, { type: 'near', to_id: text('hb_guide/luggage'), position: '2' }]),
+      option('hb_size_guide', { page: text('page/haven'), rows: 60 }), option('hb_start_folder', text('hb_folders/Crew')),
+      option('hb_guides', { topics_on_front: [id('hb_topic/before'), id('hb_topic/aboard')], lately: [id('hb_guide/pets')], opened: [text('hb_topic/aboard'), text('hb_topic/before')], query: { cat: all('-', id('category/boats')), per_page: '-60' }, sizes: [60] }),
+      option('hb_file', all('; told 60 times\n[pages]\npage_id=', id('page/haven'), '\nlogo_id = ', id('picture/mast'), '\nlimit=60\nhome = {home}/haven/\n')),
+      option('hb_outline', all('from:\n  page_id: ', id('page/parking'), '\n  limit: 60\n  categories: [', id('category/crew'), ', ', id('category/ports'), ']\n')),
+      option('hb_call', all('hb({ pageId: ', id('page/lounge'), ', limit: 60, images: [', id('picture/bow'), ', ', id('picture/deck'), '] });')),
+      field('hb_guide/boarding', 'hb_near', [text('hb_guide/pets')]), content('hb_guide/boarding', all('<p>[hb_go ', id('hb_guide/pets'), '] [hb_columns 3] {hb:link page="', id('page/freight'), '" rows="60"} {% hb guide=', id('hb_guide/luggage'), ' %}</p><style>.a { page = 60 }</style>')),
+    ],
+  }),
 };

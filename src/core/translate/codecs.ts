@@ -46,13 +46,15 @@ const BESIDE = ['\t', '\r', '\n', ' ', '"', "'", '-'];
 
 /** Where there is not the same between all of them, all that is between, before and behind them is kept. */
 function openNumbers(text: string, separator: string): Node {
-  if (!text.includes(separator) || !numbersParted(separator).test(text)) return text;
+  if (!LEFT_OUT.test(text) && (!text.includes(separator) || !numbersParted(separator).test(text))) return text;
   const between = text.split(/\d+/);
   const [, how = ''] = between;
   const isEven = between.at(0) === '' && between.at(-1) === '' && between.slice(1, -1).every((one) => one === how);
   return new Decoded('list', text.match(/\d+/g) ?? [], isEven ? how : JSON.stringify(between));
 }
 
+/** The one that is meant to be left out. */
+const LEFT_OUT = /^-[1-9]\d*$/;
 const PARTED = new Map<string, RegExp>();
 
 /** Numbers with a separator between them. Each sign can be read in one way only, so that no text takes long. */

@@ -64,20 +64,21 @@ const said = onceFor((rule: Pick<HtmlRule, 'attributes' | 'comments' | 'patterns
 /** Which of the signs that patterns ask for are in a text. */
 export function signsIn(text: string): ReadonlySet<string> { return new Set(['', ...SIGNS.filter((sign) => text.includes(sign))]); }
 
-/** The sign before a number, as patterns have it: white space is one sign, and so is what a quotation begins with. */
+/** The sign before a number, as patterns have it: white space is one sign, and so are what a quotation begins with and a space in a list. */
 export function signBefore(text: string, at: number): string {
   const sign = text.charAt(at - 1);
-  return /\s/.test(sign) ? ' ' : /["';\\]/.test(sign) ? '"' : sign;
+  return /\s/.test(sign) ? (BETWEEN.includes(text.charAt(at - 2)) ? SPACED : ' ') : /["';\\]/.test(sign) ? '"' : sign;
 }
 
 function bySign(all: readonly { readonly before: string; readonly list: boolean; readonly pattern: WordPattern }[]): Map<string, WordPattern[]> {
   const found = new Map<string, WordPattern[]>();
-  for (const { before, list, pattern } of all) for (const sign of [...signsOf(before), ...(list ? BETWEEN : [])]) found.set(sign, [...found.get(sign) ?? [], pattern]);
+  for (const { before, list, pattern } of all) for (const sign of new Set(withSpaced([...signsOf(before), ...(list ? BETWEEN : [])]))) found.set(sign, [...found.get(sign) ?? [], pattern]);
   return found;
 }
 
-/** Between the ids of a list. */
-const BETWEEN = [',', '|'];
+/** Between the ids of a list, perhaps with a space behind it, where what has a space before its number is found too. */
+const [BETWEEN, SPACED] = [[',', '|'], ', '];
+function withSpaced(signs: readonly string[]): string[] { return signs.some((sign) => sign === ' ' || BETWEEN.includes(sign)) ? [...signs, SPACED] : [...signs]; }
 
 /** What can stand before the number of a pattern: behind "=" a quotation may begin, and where space may be, there may be none. */
 function signsOf(before: string): string[] {

@@ -24,10 +24,11 @@ const [LONG_WORD, LONGEST_MARK] = [5, 4];
 /** Does the name of a member end like a word for a sort, which may be a plural ("next_tide", "tideid")? `many`: it holds a list or a map of them; only then it may be one itself ("tides", "tide_order"). */
 export function isAlike(name: string, many: boolean, sort: Sort): boolean {
   if (HOW_MANY.test(name)) return false;
-  const own = lastWord(many ? name.replace(IN_ORDER, '') : name);
+  const called = many ? name.replace(IN_ORDER, '') : name;
+  const [own, head] = [lastWord(called), headOf(called)];
   return wordsFor(sort).some((one) => {
     const word = lastWord(one);
-    return isSameWord(own, word, many) || (word.length >= SHORTEST_WORD && (own === `${word}id` || (many && own === `${word}ids`)));
+    return isSameWord(own, word, many) || (head !== undefined && isSameWord(head, word, many)) || (word.length >= SHORTEST_WORD && (own === `${word}id` || (many && own === `${word}ids`)));
   });
 }
 
@@ -66,6 +67,12 @@ export function kinshipOf(name: string): string | undefined { return familyOf(na
 function lastWord(text: string): string {
   return uncamelled(text).replace(/[^a-z\d]+(?:ids?|\d+|(?:not_+)?in)$/, '').split(/[^a-z\d]+/).at(-1) ?? '';
 }
+/** What a name is about that goes on with where that is: "tides_on_front", "tideInMenu". */
+function headOf(text: string): string | undefined {
+  const [, head] = WHERE.exec(uncamelled(text)) ?? [];
+  return head === undefined ? undefined : lastWord(head);
+}
+const WHERE = /^(.*[a-z\d])[_-](?:on|in|at|with|without|from|under|below|above|of)[_-](?!ids?$)[a-z]/;
 const SHORTEST_WORD = 2;
 /** "tides_per_place" counts what is named before. */
 const HOW_MANY = /(?:^|[_-])(?:per|PER)[_-]|(?:^[pP]|(?<=[a-z])P)er[A-Z]/;

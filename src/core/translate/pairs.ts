@@ -3,8 +3,10 @@ import type { Pair } from './datareader.ts';
 /** Names with a value each that stand together in a text, and what they are the attributes of. Offsets are those in the text. */
 export interface Pairs { readonly called: string; readonly pairs: readonly Pair[] }
 
-/** Where a short code begins; one of its attributes, or a word without a value: up to where another one begins. They are used from one place at a time. */
-const [CODE, ARGUMENT] = [/\[([A-Za-z][\w-]*)(?=\s)/g, /\s+(?:([\w-]+)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'[\]]+))|[^\s=[\]]+)/y];
+/** Where a short code begins, or what stands in braces; one of its attributes, or a word without a value: up to where another one begins. They are used from one place at a time. */
+const [CODE, IN_BRACES, ARGUMENT] = [/\[([A-Za-z][\w-]*)(?=\s)/g, /\{[{%]?\s?([A-Za-z][\w-]*(?:[:.][\w-]+)*)(?=\s)/g, /\s+(?:([\w-]+)\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'[\]{}]+))|[^\s=[\]{}]+)/y];
+/** What closes it. */
+const CLOSED = /\s*\/?[%}]/y;
 /** The query of an address alone (RFC 3986, section 3.4), as the whole of a text or of what is quoted in it; where its second name stands; what cannot be in one. Most texts have no such name, which is quickly seen. */
 const [QUERY, SECOND, OUTSIDE] = [/[\w-]+(?:\[\w*\])?=[^\s"'<>&]*(?:(?:&amp;|&)[\w-]+(?:\[\w*\])?=[^\s"'<>&]*)+(?=["']|$)/y, /&(?!quot;|#)(?:amp;)?[\w-]+(?:\[\w*\])?=/g, /[\s"'<>?]/];
 /** So long the first name with its value can be. */
@@ -15,10 +17,16 @@ const SAID = /^[\w-]+:[^\s;:]+(?:;[\w-]+:[^\s;:]+)+;?$/;
 /** An element with a number in it, or several. */
 const ELEMENT = /<([A-Za-z][\w-]*)>(\d+(?:\s?,\s?\d+)*)(?=<\/\1>)/g;
 
-/** The attributes of short codes, queries without an address, elements of XML that hold a number, and "name:value;name:value". */
+/** A text of lines with a name and a value each, as in files for settings, with notes and headings between them. */
+const LINES = /^(?:[^\S\n]*(?:[#;][^\n]*|\[[\w .-]*\]|(?:-[^\S\n]+)?[\w.-]+[^\S\n]*[=:](?:[^\S\n][^\n]*|[^\n:/][^\n]*)?|-[^\S\n][^\n]*)?\r?(?:\n|$)){2,}$/;
+/** One of them that holds a number, or several. */
+const LINE = /^[^\S\n]*(?:-[^\S\n]+)?([A-Za-z_][\w.-]*)[^\S\n]*[=:][^\S\n]*["'[]?(\d+(?:\s?,\s?\d+)*)(?=["'\]]?[^\S\n]*\r?$)/gm;
+
+/** The attributes of short codes, queries without an address, elements of XML that hold a number, "name:value;name:value", and such lines. */
 export function pairsIn(text: string): Pairs[] {
   const found: Pairs[] = [];
-  if (text.includes('[')) for (const { 0: { length }, 1: called = '', index } of text.matchAll(CODE)) found.push({ called, pairs: argumentsFrom(text, index + length) });
+  if (text.includes('[')) for (const { 0: { length }, 1: called = '', index } of text.matchAll(CODE)) found.push({ called, pairs: argumentsFrom(text, index + length).pairs });
+  if (text.includes('{')) for (const { 0: { length }, 1: called = '', index } of text.matchAll(IN_BRACES)) found.push({ called: called.replace(/^.*[:.]/, ''), pairs: inBraces(text, index + length) });
   let behind = 0;
   for (const { index } of text.includes('&') ? text.matchAll(SECOND) : []) {
     if (index < behind) continue;
@@ -28,6 +36,7 @@ export function pairsIn(text: string): Pairs[] {
   }
   if (text.startsWith('<?xml')) for (const { 0: { length }, 1: name = '', 2: value = '', index } of text.matchAll(ELEMENT)) found.push({ called: '', pairs: [{ name: name.replaceAll('-', '_'), value, start: index + length - value.length }] });
   if (text.includes(';') && SAID.test(text)) found.push({ called: '', pairs: split(text, 0, /;/g, ':') });
+  if (text.includes('\n') && LINES.test(text)) found.push({ called: '', pairs: [...text.matchAll(LINE)].map(({ 0: { length }, 1: name = '', 2: value = '', index }) => ({ name, value, start: index + length - value.length })) });
   return found.filter(({ pairs }) => pairs.length > 0);
 }
 
@@ -48,15 +57,25 @@ function endOf(text: string, from: number): number {
   return end;
 }
 
-function argumentsFrom(text: string, from: number): Pair[] {
+/** `end`: behind the last of them. */
+function argumentsFrom(text: string, from: number): { pairs: Pair[]; end: number } {
   const pairs: Pair[] = [];
+  let end = from;
   ARGUMENT.lastIndex = from;
   for (let found = ARGUMENT.exec(text); found; found = ARGUMENT.exec(text)) {
     const [, name, double, single, bare] = found;
     const value = double ?? single ?? bare;
+    end = ARGUMENT.lastIndex;
     if (name !== undefined && value !== undefined) pairs.push({ name, value, start: ARGUMENT.lastIndex - (bare === undefined ? 1 : 0) - value.length });
   }
-  return pairs;
+  return { pairs, end };
+}
+
+/** Code has braces too: only what is closed behind its attributes. */
+function inBraces(text: string, from: number): Pair[] {
+  const { pairs, end } = argumentsFrom(text, from);
+  CLOSED.lastIndex = end;
+  return CLOSED.test(text) ? pairs : [];
 }
 
 function split(text: string, from: number, between: RegExp, sign: string): Pair[] {

@@ -54,7 +54,7 @@ const OF_INTERFACE = 'wp-json/';
 export function wordPattern(pattern: Pattern): WordPattern {
   const { before, after, meant } = pattern;
   const alone = isAlone(pattern);
-  return { ...meant, alone, many: before.endsWith('[') || before.startsWith(OF_INTERFACE), several: pattern.list && meant.above >= MOST_COUNTED, open: /^[_-]/.test(after), begin: new RegExp(`${apart(before)}${alone || ROOTED.test(before) ? '' : NO_PATH}${loose(before).replace(/\\\{(word|family)\\\}/, '(?<$1>[A-Za-z][\\w-]*)')}${quoted(before)}${pattern.list ? '(?:\\d+[,|])*' : ''}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
+  return { ...meant, alone, many: before.endsWith('[') || before.startsWith(OF_INTERFACE), several: pattern.list && meant.above >= MOST_COUNTED, open: /^[_-]/.test(after), begin: new RegExp(`${apart(before)}${alone || ROOTED.test(before) ? '' : NO_PATH}${loose(before).replace('\\{word\\}', '(?<word>[A-Za-z][\\w-]*)').replace('\\{family\\}', '(?<family>[A-Za-z][A-Za-z\\d]*)')}${quoted(before)}${pattern.list ? '(?:\\d+\\s?[,|]\\s?)*' : ''}$`), ahead: new RegExp(`^${NO_FILE}${loose(after)}`) };
 }
 
 /** Words that stand in every text in which the pattern is found: looking for them is much quicker than the expression. */

@@ -122,7 +122,7 @@ export class Referrer {
     const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(kinshipOf(nameIn(there)) ?? ''));
     if (families.size === 0 || !ids.every(isKin) || areSizes(String(names.at(-1)))) return false;
     // One alone may be so by chance, unless what it stands under is one too.
-    return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1));
+    return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1)) || (Array.isArray(node) && Number(ids[0]) >= NO_CHANCE && !isMeasure(String(names.at(-1))));
   }
 
   #isId(value: Node, kinds: readonly string[], least: number, fits?: (address: string) => boolean): boolean {
@@ -199,6 +199,8 @@ function idsInMaps(node: Node, called: string): Node[] {
 }
 /** Fewer could be ids by chance. */
 const SOME = 3;
+/** A smaller number alone in a list may be how many there are of something. */
+const NO_CHANCE = 25;
 
 /** The values of a map that has one for each of something that goes by ids. */
 function oneForEachId(node: Node, called: string): Node[] {

@@ -20,14 +20,17 @@ export class GroupStore implements Store {
   readonly #rows: Rows;
   readonly #group: NonNullable<Rows['group']>;
   readonly #table: Table;
-  readonly #read: (text: string) => Record<string, string> | undefined;
+  /** How the keys of its rows look. */
+  readonly #like: readonly string[];
+  readonly #capture: (text: string) => Record<string, string> | undefined;
 
   constructor(ground: Ground, kind: KindRows) {
     this.#ground = ground;
     this.#rows = kind.rows;
     this.#group = kind.rows.group as NonNullable<Rows['group']>;
     this.#table = ground.shape.table(kind.rows.from ?? '');
-    this.#read = capturing(this.#group.text);
+    this.#like = (this.#group.members ?? ['*']).map((member) => this.#group.text.replace('{member}', member).replace(/\{\w+\}/g, '*'));
+    this.#capture = capturing(this.#group.text);
   }
 
   async *all(at: Executor): AsyncGenerator<Unit[]> { yield await this.#units(at, false); }
@@ -45,7 +48,7 @@ export class GroupStore implements Store {
   async #units(at: Executor, lock: boolean, alone = false): Promise<GroupUnit[]> {
     const { engine } = this.#ground;
     const said = this.#rows.where[this.#group.column];
-    const where = { ...this.#rows.where, [this.#group.column]: { ...(typeof said === 'object' && !Array.isArray(said) ? said : {}), like: this.#group.text.replace(/\{\w+\}/g, '*') } };
+    const where = { ...this.#rows.where, [this.#group.column]: { ...(typeof said === 'object' && !Array.isArray(said) ? said : {}), like: [...this.#like] } };
     const order = sql.join(this.#table.key.map((name) => sql.ref(name)));
     const rows = await engine.rows(this.#table, sql`where ${conditions(engine, this.#table, where)} order by ${order} ${lock ? engine.own.forUpdate : sql``}`, at);
     if (alone) await this.#ground.learn(() => Object.entries(this.#rows.ids).map(([part, kinds]) => ({ kinds: [kinds].flat(), ids: rows.flatMap((row) => this.#read(cellText(row[this.#group.column]))?.[part] ?? []) })), at);
@@ -59,6 +62,12 @@ export class GroupStore implements Store {
       group.rows.set(captures['member'] ?? '', row);
     }
     return [...groups].map(([name, group]) => this.#unit(name, group.captures, group.rows));
+  }
+
+  /** The parts of a key; nothing where it only looks like one of this kind. */
+  #read(key: string): Record<string, string> | undefined {
+    const captures = this.#capture(key);
+    return this.#group.members?.includes(captures?.['member'] ?? '') === false ? undefined : captures;
   }
 
   #unit(name: string, captures: Record<string, string>, rows: ReadonlyMap<string, Row>): GroupUnit {

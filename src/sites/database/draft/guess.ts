@@ -6,6 +6,7 @@ import { isOrder, isText, orderOf, TITLE } from './columns.ts';
 import { mentionsIn, type Mention } from './mentions.ts';
 import { arePeople, hasSort, isNameOf, isRowOf, likeName, namesRow, pairsOf, PERSON, pointsOf, SAMPLE, saysWhose, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
 import { distinct, holdsTime, isFilled, isMade } from './samples.ts';
+import { idPaths, type IdPath } from './idpaths.ts';
 import { areMarks, areTraces, withWhatBelongsToTraces } from './traces.ts';
 
 /** What a table seems to be for. */
@@ -17,7 +18,7 @@ export type Guess =
   | { readonly is: 'fields'; readonly of: string; readonly by: string; readonly key: string; readonly value: string }
   /** `role`: a column that says what a link means, with its words. */
   | { readonly is: 'links'; readonly ends: readonly { readonly column: string; readonly to: string }[]; readonly role: { readonly column: string; readonly words: readonly string[] } | undefined }
-  | { readonly is: 'records'; readonly type: string | undefined; readonly types: readonly string[]; readonly name: string | undefined; readonly title: string | undefined; readonly parent: string | undefined; /** They have accounts: they are referred to, and never carried. */ readonly people: boolean }
+  | { readonly is: 'records'; readonly type: string | undefined; readonly types: readonly string[]; readonly name: string | undefined; readonly title: string | undefined; readonly parent: string | undefined; readonly paths: readonly IdPath[]; /** They have accounts: they are referred to, and never carried. */ readonly people: boolean }
   /** What visitors and machines leave: nobody's configuration. */
   | { readonly is: 'traces' }
   | { readonly is: 'unclear' };
@@ -146,15 +147,17 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
   const several = pairs.find(({ words }) => new Set(words.values()).size > 1);
   const type = several ? table.columns.get(several.of) : sorts !== undefined ? undefined : texts.find((column) => isSort(column.name, table) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
-  const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !points.has(column.name) && !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
+  const parent = [...points].find(([column]) => /parent|above/i.test(column))?.[0];
+  const paths = idPaths(texts, rows, { key: table.key, ids: ids.get(table), parent });
+  const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !points.has(column.name) && !paths.some((path) => path.column === column.name) && !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
   if (areTraces(table, rows, name?.name)) return { is: 'traces' };
   // A text by which rows are known is the same on every site, unless a machine made it up.
   const known = table.key.length === 1 && rows.length > 0 && !isMade(rows, table.key[0] ?? '') ? texts.find((column) => column.storage === 'text' && column.name === table.key[0] && column !== type) : undefined;
   const title = texts.find((column) => TITLE.test(uncamelled(column.name)));
   const mail = texts.find((column) => /mail/i.test(column.name));
   const people = mail !== undefined && arePeople(table);
-  if (people) return { is: 'records', type: undefined, types: [], name: mail.name, title: title?.name, parent: undefined, people };
-  return { is: 'records', people, type: type?.name, types, name: (name ?? known)?.name, title: title?.name, parent: [...points].find(([column]) => /parent|above/i.test(column))?.[0] };
+  if (people) return { is: 'records', type: undefined, types: [], name: mail.name, title: title?.name, parent: undefined, paths: [], people };
+  return { is: 'records', people, type: type?.name, types, name: (name ?? known)?.name, title: title?.name, parent, paths };
 }
 
 /** Does a column say of which sort a whole row is, and not of which sort something about it is, as "match_type" does? */

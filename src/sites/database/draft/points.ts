@@ -75,7 +75,7 @@ const ROW = /^(?:(?:entity|item|object|owner|record|row|parent|content|node|elem
 /** What whoever made a row, or owns it, is called. */
 export const PERSON = /^(?:owner|author|user|creator|editor|(?:created|updated|changed|modified)_by)(?:_?u?id)?$/i;
 /** What the two ends of a connection are called. */
-const END = /_(?:from|to)$|^(?:from|to)$/i;
+const END = /(?:^|_)(?:from|to)(?:_?id)?$/i;
 /** Not those of a range: "score_from" and "price_to". */
 function isEnd(column: string): boolean { const name = uncamelled(column); return END.test(name) && !isMeasure(name.replace(END, '')); }
 const TARGET = /_(?:target|ref|reference)(?:_?id)?$/i;

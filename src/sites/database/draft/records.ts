@@ -139,6 +139,7 @@ class RecordKind {
 
   #codecs(): string[] {
     return [
+      ...this.#one.guess.paths.map(({ column, sign }) => `{ path: ${quotedPath(`$.${column}`)}, codec: list, separator: '${sign}' }`),
       ...packingsOf(this.#columns, this.#rows, '$', this.#plan.shown), ...wordsAt(this.#inColumns().filter(([path]) => path !== '$'), this.#plan.shown),
       ...codecsBelow(this.#plan, this.#fields, this.#children),
     ];
@@ -157,6 +158,7 @@ class RecordKind {
 
   #references(): string[] {
     return [
+      ...this.#one.guess.paths.map(({ column }) => `{ path: ${quotedPath(`$.${column}[*]`)}, loose: true, to: ${this.#plan.kindOf(this.#one.table.name, this.#type)} }`),
       ...this.#lists(),
       ...this.#itself(),
       ...pointing(this.#plan, this.#columns, { points: this.#points, pairs: this.#type === undefined ? this.#one.pairs : [], samples: this.#rows }, '$'), ...referencesBelow(this.#plan, this.#children),

@@ -17,9 +17,12 @@ export function distinct(rows: readonly Row[], column: string): number { return 
 /** What a column with ids is called. */
 export const ID_BEHIND = /_?(?:uu|gu)?ids?$/;
 
-/** Do all rows, or those of each id in some other column, count up in this one, from 0 or 1 on, in the order in which they were made: is it the place of each among them? A column that is called after ids has none. */
+/** What is called after the row above. */
+const ABOVE = /(?:^|_)parent$/;
+
+/** Do all rows, or those of each id in some other column, count up in this one, from 0 or 1 on, in the order in which they were made: is it the place of each among them? A column that is called after ids, or after the row above, has none. */
 export function countsUp(rows: readonly Row[], column: string): boolean {
-  if (ID_BEHIND.test(uncamelled(column))) return false;
+  if (ID_BEHIND.test(uncamelled(column)) || ABOVE.test(uncamelled(column))) return false;
   const counts = (numbers: readonly number[]): boolean => (numbers[0] === 0 || numbers[0] === 1) && numbers.every((one, i) => one === (numbers[0] ?? 0) + i);
   return [undefined, ...Object.keys(rows[0] ?? {}).filter((name) => name !== column && ID_BEHIND.test(uncamelled(name)))].some((by) => {
     const groups = groupBy(rows, (row) => (by === undefined ? '' : cellText(row[by])));

@@ -112,7 +112,7 @@ export const Rows = z.strictObject({
   labels: z.record(word, Ids).default({}).describe('words from rows that are tied to it, for name and title'),
   value: z.record(word, Spec).default({}),
   create: create.default({}),
-  group: z.strictObject({ column, text: z.string(), value: column }).optional().describe('all rows with a common beginning are one item: {member} is the rest of the name'),
+  group: z.strictObject({ column, text: z.string(), value: column, members: z.array(z.string()).min(1).optional() }).optional().describe('all rows with a common beginning are one item: {member} is the rest of the name, or one of `members`'),
   inside: z.strictObject({ column, codec: unpack, path: z.string().default('$'), name: word.optional().describe('the member that names a record; else its key does'), except: z.array(z.string()).default([]).describe('keys of records that are none') }).optional().describe('each record inside the packed value of a row is an item'),
 });
 export type Rows = Omit<z.output<typeof Rows>, 'url'> & { /** As a template: a shape has looked it up. */ url?: string | undefined };
