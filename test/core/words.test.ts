@@ -65,7 +65,7 @@ describe('a map of ids, and a value whose item says what it is', () => {
   ])('%s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(there(text)) as unknown }); });
 
   test.each([
-    ['all_tides', '{"morning":1000000,"seats":3}'], ['all_tides', '{"morning":1000000,"note":"x"}'], ['all_tides', '{"morning":1000000,"more":{"noon":1000001}}'], ['all_tides', '{}'], ['other', '{"morning":1000000}'],
+    ['all_tides', '{"morning":1000000,"seats":3}'], ['all_tides', '{"morning":1000000,"note":"x"}'], ['all_tides', '{"from":0,"to":1000001}'], ['all_tides', '{}'], ['other', '{"morning":1000000}'],
   ])('one that is none says that all are none: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
 
   test('what is said of a map by language is said of each, and of things, of those that are selected', () => {

@@ -1,40 +1,5 @@
-import type { Extension, Place, Planted, Thing } from './extension.ts';
-
-const id = (key: string): Planted => ({ $id: key });
-const text = (key: string): Planted => ({ $text: key });
-const list = (...keys: string[]): Planted => ({ $list: keys });
-const picture = (key: string): Planted => ({ $picture: key });
-const all = (...parts: Planted[]): Planted => ({ $all: parts });
-const json = (value: Planted): Planted => ({ $json: value });
-const php = (value: Planted): Planted => ({ $php: value });
-const by = (...pairs: [string, Planted][]): Planted => ({ $by: pairs });
-const page = (key: string): Planted => all('{home}/?page_id=', id(key));
-
-const option = (name: Planted, value: Planted): Place => ({ in: 'option', of: '', name, value });
-const field = (of: string, name: Planted, value: Planted): Place => ({ in: 'field', of, name, value });
-const content = (of: string, value: Planted): Place => ({ in: 'record', of, name: 'post_content', value });
-const rows = (of: string, table: string, name: string, key: string, value: Planted[]): Place => ({ in: 'rows', of, table, name, key, value });
-
-const entry = (of: string, slug: string, live = false): Thing => ({ key: `${of}/${slug}`, sort: 'entry', of, slug, live });
-const term = (of: string, slug: string, live = false): Thing => ({ key: `${of}/${slug}`, sort: 'term', of, slug, live });
-/** Rows of a table, and what their columns hold. */
-function table(of: string, named: readonly [string, string], rowsOf: Readonly<Record<string, { readonly live?: boolean; readonly [column: string]: Planted | undefined }>>): { things: Thing[]; places: Place[] } {
-  const places = Object.entries(rowsOf).flatMap(([slug, { live: _live, ...columns }]) => Object.entries(columns).map(([name, value]): Place => ({ in: 'column', of: `${of}/${slug}`, table: of, key: named[0], name, value: value ?? '' })));
-  return { things: Object.entries(rowsOf).map(([slug, { live = false }]): Thing => ({ key: `${of}/${slug}`, sort: 'row', of, slug, live, by: named })), places };
-}
-const KEY = 'bigint unsigned not null auto_increment primary key';
-
-/** An extension with what every site has: a few pages, categories, menus and pictures, half of them on both. Tables of the development site begin to count at 1, as in real life. */
-function extension({ types = [], taxonomies = [], tables = {}, things = [], places = [], filled = [] }: Partial<Pick<Extension, 'types' | 'taxonomies' | 'tables' | 'things' | 'places'>> & { readonly filled?: readonly { things: Thing[]; places: Place[] }[] }): Extension {
-  const pages = ['timings', 'haven', 'freight', 'parking', 'lounge'].map((slug): Thing => ({ key: `page/${slug}`, sort: 'page', of: 'page', slug, live: true }));
-  const pictures = ['quay', 'deck', 'bow', 'mast'].map((slug, i): Thing => ({ key: `picture/${slug}`, sort: 'picture', of: 'attachment', slug, live: i < 2 }));
-  const categories = ['boats', 'ports', 'crew'].map((slug) => term('category', slug, true));
-  const menus = ['topbar', 'foot'].map((slug, i): Thing => ({ key: `menu/${slug}`, sort: 'menu', of: '', slug, live: i === 0 }));
-  return {
-    types: [...types, 'hb_note'], taxonomies, tables, skip: [40, 0],
-    things: [...pictures, ...pages, ...categories, ...menus, ...things, entry('hb_note', 'lounge'), ...filled.flatMap((one) => one.things)], places: [...places, ...filled.flatMap((one) => one.places)],
-  };
-}
+import type { Extension, Place } from './extension.ts';
+import { all, by, content, entry, extension, field, id, json, KEY, list, option, page, php, picture, rows, table, term, text } from './planted.ts';
 
 /** Extensions as there are many: what they keep, and in which form. Numbers about 60 are measures, or count parts of the thing itself, and are ids of something else by chance. */
 export const SHAPES: Readonly<Record<string, Extension>> = {
@@ -300,6 +265,17 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
       option('hb_outline', all('from:\n  page_id: ', id('page/parking'), '\n  limit: 60\n  categories: [', id('category/crew'), ', ', id('category/ports'), ']\n')),
       option('hb_call', all('hb({ pageId: ', id('page/lounge'), ', limit: 60, images: [', id('picture/bow'), ', ', id('picture/deck'), '] });')),
       field('hb_guide/boarding', 'hb_near', [text('hb_guide/pets')]), content('hb_guide/boarding', all('<p>[hb_go ', id('hb_guide/pets'), '] [hb_columns 3] {hb:link page="', id('page/freight'), '" rows="60"} {% hb guide=', id('hb_guide/luggage'), ' %}</p><style>.a { page = 60 }</style>')),
+    ],
+  }),
+  'surveys with scores from and to, settings by tier and by menu, and one id under a plural': extension({
+    types: ['hb_survey', 'hb_tier'],
+    things: [entry('hb_survey', 'crossing'), entry('hb_survey', 'staff', true), entry('hb_tier', 'crew'), entry('hb_tier', 'guest', true)],
+    places: [
+      field('hb_survey/crossing', '_hb_after', { page: id('page/haven'), score_pages: [{ from: 0, to: 60, page: text('page/freight') }, { from: 61, to: 100, page: text('page/parking') }] }), field('hb_survey/crossing', '_hb_see_also', list('hb_survey/staff', 'hb_survey/crossing')),
+      field('hb_survey/crossing', '_hb_exclude_on', [text('page/freight')]), content('hb_survey/crossing', all('<a data-hb="', id('hb_survey/staff'), '" data-columns="60">s</a>')),
+      option('hb_restrict', { hb_survey: by(['hb_survey/crossing', { tiers: text('hb_tier/crew'), seats: '60' }], ['hb_survey/staff', { tiers: list('hb_tier/crew', 'hb_tier/guest'), seats: '61' }]) }),
+      option('hb_login_redirect', { usual: text('page/haven'), editor: text('page/freight'), by_tier: by(['hb_tier/crew', text('page/parking')], ['hb_tier/guest', text('page/lounge')]) }),
+      option('hb_category_layout', by(['category/boats', 'grid'], ['category/ports', 'list'])), option(all('hb_menu_', id('menu/topbar')), { sticky: 1, logo: id('picture/bow') }),
     ],
   }),
 };

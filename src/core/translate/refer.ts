@@ -109,10 +109,11 @@ export class Referrer {
     return list.some(isSmall) && !list.every(isSmall) && list.every((entry) => this.#isId(unwrap(entry), kinds, 1)) ? { ...meaning, rule: { ...rule, listed: 1 } } : meaning;
   }
 
-  /** A map of nothing but ids, or of such maps: of such kinds, and not smaller than the rule says. */
+  /** A map of nothing but ids, or of such maps too: of such kinds, and not smaller than the rule says. */
   isMapOfIds(node: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>): boolean {
-    const values = (node instanceof Entries ? node.pairs.map(([, value]) => value) : isPlainObject(node) ? Object.values(node) : []).filter((value) => value !== '' && value !== 0 && value !== '0');
-    return values.length > 0 && (values.every((value) => this.#isId(value, kinds, least)) || values.every((value) => this.isMapOfIds(value, kinds, { least })));
+    const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : [];
+    const values = pairs.map(([, value]) => value).filter((value) => value !== '' && value !== 0 && value !== '0');
+    return values.length > 0 && !isRange(pairs.map(([key]) => key)) && values.every((value) => this.#isId(value, kinds, least) || this.isMapOfIds(value, kinds, { least }));
   }
 
   /** Several ids, in a list, as the names of members, or one for each of something that goes by ids, all of items of one family with what they stand in. `names`: what that is called. */
@@ -153,7 +154,7 @@ export class Referrer {
     const as = typeof raw === 'number' ? 'number' : 'text';
     const found = this.#index.byId(kinds, localId(raw), said === undefined && alike === false ? undefined : (there) => {
       const sort = this.#index.sortOf(there);
-      return said?.(sort) !== false && (alike === false || (alike === 'name' ? isCalledSo(names.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(names, sort)));
+      return said?.(sort) !== false && (alike === false || (alike === 'name' ? isCalledSo(names.findLast((step) => typeof step === 'string') ?? '', nameIn(there)) : endsAlike(names, sort, as === 'text' && Number(raw) >= NO_CHANCE)));
     }, family);
     // A number that is no item's id points to nothing; any other text may mean something else.
     return found !== undefined || /^[1-9]\d*$/.test(String(raw)) ? new Reference(found, as, raw) : raw;
@@ -163,14 +164,14 @@ export class Referrer {
 /** What the names of members are of, where a map says that it has something for each: "per_page", "prices_per_page" and "page_settings" are by page. */
 function forWhat(name: string | number | undefined): string | number { return typeof name === 'string' ? name.replace(PER, '').replace(OF_EACH, '') : name ?? ''; }
 const PER = /^(?:.*[_-])?(?:by|for|per)[_-](?=.)|^(?:.*(?=[BFP]))?(?:[bB]y|[fF]or|[pP]er)(?=[A-Z])/;
-const OF_EACH = /(?<=.)(?:[_-]|(?=[A-Z]))(?:settings?|options?|config(?:uration)?s?|data|args|params|meta|info|rules|styles?|designs?|overrides|labels|titles|texts|colou?rs|states|access|permissions|css|js|code|scripts?|html|classes|notes|icons|prices|limits|rates|fees|visibility|roles|redirects|layouts|sidebars|map)$/i;
+const OF_EACH = /(?<=.)(?:[_-]|(?=[A-Z]))(?:settings?|options?|config(?:uration)?s?|data|args|params|meta|info|rules|styles?|designs?|overrides|labels?|titles|texts|colou?rs?|states|access|permissions|css|js|code|scripts?|html|classes|notes|icons?|prices|limits|rates|fees|visibility|roles|redirects|layouts?|templates?|headers?|footers?|sidebars?|map)$/i;
 
-/** Does the last name on a way that says something end like a word for a sort? Of two things of a sort each has a name that only tells it from the other. */
-function endsAlike(way: Names, sort: Sort): boolean {
+/** Does the last name on a way that says something end like a word for a sort? Of two things of a sort each has a name that only tells it from the other. `one`: it may be one in a text that can hold several, so that the name may be a plural. */
+function endsAlike(way: Names, sort: Sort, one: boolean): boolean {
   const at = way.findLastIndex((step) => typeof step === 'string' && !SAYS_NOTHING.has(step) && !/^\d+$/.test(step));
   const [said, above] = [String(way[at] ?? ''), String(way[at - 1] ?? '')];
   const own = typeof way.at(-1) === 'string' && at < way.length - 1 ? said.replace(FOR_EACH, '') : said;
-  return isAlike(own, at < way.length - 1, sort) || ((SIDES.has(own) || FOR_EACH.test(above) || (typeof way.at(-1) === 'number' && OF_SEVERAL.test(own))) && isAlike(above.replace(FOR_EACH, ''), true, sort));
+  return isAlike(own, at < way.length - 1 || (one && !isMeasure(own)), sort) || ((SIDES.has(own) || FOR_EACH.test(above) || (typeof way.at(-1) === 'number' && OF_SEVERAL.test(own))) && isAlike(above.replace(FOR_EACH, ''), true, sort));
 }
 /** Names that leave it to the one above to say of what their ids are. */
 export const SAYS_NOTHING: ReadonlySet<string> = new Set([...SAYS_WHICH, 'id', 'ids', 'ID', 'items']);
@@ -199,7 +200,7 @@ function idsInMaps(node: Node, called: string): Node[] {
 }
 /** Fewer could be ids by chance. */
 const SOME = 3;
-/** A smaller number alone in a list may be how many there are of something. */
+/** A smaller number alone in a list, or under a plural, may be how many there are of something. */
 const NO_CHANCE = 25;
 
 /** The values of a map that has one for each of something that goes by ids. */
@@ -210,6 +211,10 @@ function oneForEachId(node: Node, called: string): Node[] {
   return pairs.length > 0 && pairs.every(([name]) => AN_ID.test(String(name))) && !isMeasure(called) ? pairs.map(([, value]) => unwrap(value)) : [];
 }
 const AN_ID = /^[1-9]\d*$/;
+
+/** Do the names of members say where something begins and where it ends? */
+function isRange(names: readonly Key[]): boolean { return RANGES.some((range) => range.every((name) => names.includes(name))); }
+const RANGES = [['from', 'to'], ['min', 'max'], ['start', 'end'], ['low', 'high']] as const;
 
 /** Does a map count like a list for a rule: where the rule says so, and where it has one for each language (RFC 5646)? */
 export function countsAsList({ maps }: Pick<ReferenceStep, 'maps'>, node: Node): boolean { return typeof node === 'object' && node !== null && !Array.isArray(node) && (maps !== false || isByLanguage(node)); }
