@@ -7,11 +7,12 @@ import { cellText, digestOf, sameCell, type Cell, type Row } from './cells.ts';
 import { keyOf, NewRow, Sought, type Cells, type Changes } from './changes.ts';
 import { utcTime } from './clock.ts';
 import { conditions } from './condition.ts';
-import { keyOrder, numberedBy, type Executor, type Table } from './engine.ts';
+import { numberedBy, type Executor, type Table } from './engine.ts';
 import { heldIn, type Held } from './heldid.ts';
 import { capturing, fill, namesIn } from './layout/template.ts';
 import { canBeOutlined, cellAt, contentDigest, contentSize, Loader, relatedMembers, type Loaded, type OutlineColumns } from './loaded.ts';
 import { idOf, partsOf } from './rowid.ts';
+import { pagesByKey } from './pages.ts';
 import { RowWriter } from './rowwriter.ts';
 import type { KindRows } from './shape.ts';
 import { idsInNames, ownersIn, partName } from './names.ts';
@@ -20,7 +21,7 @@ import type { Ground, Made, NewItem, Outline, Store, Unit } from './store.ts';
 import { TreePaths } from './treepaths.ts';
 import { ValueReader, type PlacedFile } from './valuereader.ts';
 
-const CHUNK = 1000;
+const CHUNK = 900;
 /** The server works on so many pages more than we do. */
 const AHEAD = 2;
 
@@ -71,21 +72,8 @@ export class PlainStore implements Store {
     for (const last of underWay) yield (await last).map((one) => this.#outline(one));
   }
 
-  /** All rows in the order of the key, a page at a time. The next page is asked for while one is worked on. */
-  async *#pages(fetch: (rest: RawBuilder<unknown>) => Promise<Row[]>): AsyncGenerator<Row[]> {
-    const { engine } = this.#ground;
-    const { key } = this.#table;
-    const columns = (cells: (name: string) => RawBuilder<unknown>): RawBuilder<unknown> => (key.length === 1 ? cells(key[0] ?? '') : sql`(${sql.join(key.map(cells))})`);
-    const page = (after: RawBuilder<unknown>): Promise<Row[]> => fetch(sql`where ${this.#where} ${after} ${keyOrder(this.#table)} limit ${sql.lit(CHUNK)}`);
-    for (let next: Promise<Row[]> | undefined = page(sql``); next;) {
-      const rows: Row[] = await next;
-      const last = rows.at(-1);
-      next = rows.length < CHUNK ? undefined : page(sql`and ${columns((name) => sql.ref(name))} > ${columns((name) => sql`${engine.beside(last?.[name] ?? null, engine.column(this.#table, name))}`)}`);
-      // Whoever stops before it is asked for must not leave a failure that nobody looks at.
-      next?.catch(() => undefined);
-      if (rows.length > 0) yield rows;
-    }
-  }
+  /** All rows in the order of the key. */
+  #pages(fetch: (rest: RawBuilder<unknown>) => Promise<Row[]>): AsyncGenerator<Row[]> { return pagesByKey(this.#ground.engine, this.#table, { where: this.#where, size: CHUNK }, fetch); }
 
   async some(ids: readonly LocalId[], at: Executor, lock: boolean): Promise<Unit[]> {
     const { engine } = this.#ground;

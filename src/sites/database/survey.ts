@@ -2,6 +2,7 @@ import { sql } from 'kysely';
 import { cellText, type Row } from './cells.ts';
 import { keyOf } from './changes.ts';
 import type { Engine, Table } from './engine.ts';
+import { pagesByKey } from './pages.ts';
 import type { Shape } from './shape.ts';
 
 /** How much of a table the layout describes. */
@@ -52,9 +53,12 @@ async function surveyTable(engine: Engine, table: Table, alias: string, describe
 }
 
 async function* everyRow(engine: Engine, table: Table): AsyncGenerator<Row> {
-  const order = table.key.length > 0 ? sql`order by ${sql.join(table.key.map((name) => sql.ref(name)))}` : sql``;
+  if (table.key.length > 0) {
+    for await (const rows of pagesByKey(engine, table, { where: sql`1 = 1`, size: CHUNK }, (rest) => engine.rows(table, rest))) yield* rows;
+    return;
+  }
   for (let from = 0; ; from += CHUNK) {
-    const rows = await engine.rows(table, sql`${order} limit ${sql.lit(CHUNK)} offset ${sql.lit(from)}`);
+    const rows = await engine.rows(table, sql`limit ${sql.lit(CHUNK)} offset ${sql.lit(from)}`);
     yield* rows;
     if (rows.length < CHUNK) return;
   }
