@@ -179,7 +179,7 @@ export const SAYS_NOTHING: ReadonlySet<string> = new Set([...SAYS_WHICH, 'id', '
 const FOR_EACH = /(?:^|[_-])(?:for|by|per)(?:[_-].*)?$/;
 /** What a list or a map of several is called, below a name that says of what: "levels: { order, labels }". */
 const OF_SEVERAL = /^(?:order|sequence|sort(?:ing|ed)?|settings|options|data|labels|titles|names|texts|colou?rs|icons|images|prices|limits|rates|fees|roles|visibility|rules|styles|access|enabled|disabled|active|hidden|visible|allowed|all)$/i;
-const SIDES = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous']);
+const SIDES = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous', 'parent', 'root']);
 
 /** The names of the members of a map, where all could be ids: of several, or of one that holds more than a value. */
 function namesLikeIds(node: Node): string[] {
@@ -189,14 +189,18 @@ function namesLikeIds(node: Node): string[] {
   return (pairs.length > 1 || (typeof one === 'object' && one !== null)) && names.every((name) => /^[1-9]\d*$/.test(name)) ? names : [];
 }
 
-/** The values of a map that has one for each of something that goes by ids; or of several maps in one, however they go, where there are some. */
+/** The values of a map that has one for each of something that goes by ids; or of a map, with maps in it perhaps, however they go, where there are some. */
 function idsInMaps(node: Node, called: string): Node[] {
   const each = oneForEachId(node, called);
-  if (each.length > 0 || typeof node !== 'object' || node === null) return each;
-  const inner = childrenOf(node).map(([name, child]) => [String(name), unwrap(child)] as const);
-  if (inner.length === 0 || !inner.every(([, child]) => typeof child === 'object' && child !== null && !Array.isArray(child)) || isMeasure(called)) return [];
-  const values = inner.flatMap(([name, child]) => (isMeasure(name) ? [] : childrenOf(child).map(([, value]) => unwrap(value))));
+  if (each.length > 0 || typeof node !== 'object' || node === null || isMeasure(called)) return each;
+  const values = childrenOf(node).flatMap(([name, child]) => idsAt(String(name), unwrap(child)));
   return values.length >= SOME ? values : [];
+}
+
+/** What stands in a map: one value, or those of a map in it. Nothing where its name is one for a measure, or where it holds nothing. */
+function idsAt(name: string, child: Node): Node[] {
+  if (isMeasure(name) || child === '' || child === 0 || child === '0') return [];
+  return typeof child === 'object' && child !== null && !Array.isArray(child) ? childrenOf(child).map(([, value]) => unwrap(value)).filter((value) => value !== '' && value !== 0 && value !== '0') : [child];
 }
 /** Fewer could be ids by chance. */
 const SOME = 3;

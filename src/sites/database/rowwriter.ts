@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { madeFor } from '../../core/madeid.ts';
 import { cellOfValue, cellText, type Cell } from './cells.ts';
 import { NewRow, Sought, type Cells, type Changes } from './changes.ts';
 import { numberedBy, type Column, type Table } from './engine.ts';
@@ -227,11 +227,9 @@ export class RowWriter {
   /** A new row: what is given, what the layout says, and nothing where the server has a value of its own. */
   #make(table: Table, given: Cells, create: Readonly<Record<string, string>>): NewRow {
     const cells: Cells = {};
-    const uuid = randomUUID();
     const standard = (name: string): string | undefined => {
       const time = this.#ground.clock.word(name, this.#created);
       if (time !== undefined) return time;
-      if (name === 'uuid') return uuid;
       if (name === 'author') return this.#ground.author();
       return name === 'site' ? this.#ground.site() : undefined;
     };
@@ -239,7 +237,7 @@ export class RowWriter {
       const cell = given[column.name];
       if (cell !== undefined) { cells[column.name] = cell; continue; }
       const template = create[column.name];
-      if (template !== undefined) cells[column.name] = fill(template, (name) => (name === 'uuid' && column.hex === true ? uuid.replaceAll('-', '') : standard(name) ?? plainText(given[name])));
+      if (template !== undefined) cells[column.name] = fill(template, (name) => { const made = madeFor(name); return (column.hex === true ? made?.replaceAll('-', '') : made) ?? standard(name) ?? plainText(given[name]); });
       else if (isNameless(table, column)) throw new Refused(422, `nothing says what a new row of ${table.name} has in its key ${column.name}: a line "create:" in the layout does`);
       else if (!column.nullable && !column.filled && column.name !== numberedBy(table)) cells[column.name] = column.storage === 'text' || column.storage === 'bytes' ? '' : '0';
     }

@@ -1,11 +1,12 @@
+import { makingOf } from '../../../core/madeid.ts';
 import { uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
-import { holdsTime, isFilled, isMade } from './samples.ts';
+import { holdsTime, isFilled } from './samples.ts';
 
 /** What somebody set, and nobody counts: how many columns a list has. */
 const SET = /(?:^|_)(?:columns?|cols?|seats?|retry|retries|words?|slides?|digits?|lines?|decimals?)_?count$/i;
-const VOLATILE = /^(?!(?:max|min|limit|allowed)_)(?:.*_)?(?:[a-z]*(?<!ac|dis|head)count(?:s|er|ers)?|seen|views|visits|hits|uses|[a-z]*(?:modified|changed|updated)|last(?=_(?!name))|(?:lock|row|opt(?:imistic)?|object)_?(?:version|lock))(?:_|$)/i;
+const VOLATILE = /^(?!(?:max|min|limit|allowed)_)(?:.*_)?(?:[a-z]*(?<!ac|dis|head)count(?:s|er|ers)?|seen|views|visits|hits|uses|[a-z]*(?:modified|changed|updated)|last(?=_(?!name))|next(?=_(?:run|due|attempt))|(?:lock|row|opt(?:imistic)?|object)_?(?:version|lock))(?:_|$)/i;
 /** When a row was made: every site has its own time. */
 const MADE = /created|added_|_added|inserted|registered/i;
 
@@ -55,6 +56,7 @@ export function made(table: Table, rows: readonly Row[], key: string, created?: 
   const times = [...table.columns.values()].filter((column) => column.name === created || isDue(column));
   // Whatever zone its times are in: read and written as UTC they stay the same.
   const now = ({ name, storage }: Column): string => (name === created ? (storage === 'integer' ? '{created seconds}' : '{created utc}') : storage === 'integer' ? '{now seconds}' : '{now}');
-  const lines = [...(isMade(rows, key) ? [`${key}: '{uuid}'`] : []), ...times.map((column) => `${column.name}: '${now(column)}'`)];
+  const id = makingOf(rows.map((row) => cellText(row[key])));
+  const lines = [...(id === undefined ? [] : [`${key}: '${id}'`]), ...times.map((column) => `${column.name}: '${now(column)}'`)];
   return lines.length === 0 ? undefined : `create: { ${lines.join(', ')} }`;
 }

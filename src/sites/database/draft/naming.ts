@@ -94,7 +94,7 @@ function byLabel({ alias }: Named, key: string, { table, by, title }: NonNullabl
 function byParts(named: Named, key: string): Naming {
   const { name } = named.one.guess;
   const parts = partsOf(named);
-  if (parts) return { ...PLAIN, template: [...parts.map(({ template }) => template), ...(name === undefined ? [] : [`{${name}}`])].join('/'), joins: parts.flatMap(({ join }) => join ?? []), note: name === undefined ? undefined : `${name} alone says too little` };
+  if (parts) return { ...PLAIN, template: [...parts.map(({ template }) => template), ...(name === undefined ? [] : [`{${name}}`])].join('/'), joins: parts.flatMap(({ join }) => join ?? []), note: name !== undefined ? `${name} alone says too little` : parts.some(({ join }) => join !== undefined) ? undefined : 'no column looks like a name: these words tell the rows apart' };
   return name === undefined ? { ...PLAIN, template: `{${key}}`, note: 'no column looks like a name that both sites share: ids are not', byId: true } : { ...PLAIN, template: `{${name}|${key}}`, note: `${name} is there twice` };
 }
 
@@ -130,7 +130,7 @@ function partsOf(named: Named): Part[] | undefined {
   const open = [...one.table.columns.keys()].flatMap((column) => partOf(named, column) ?? []);
   const apart = (parts: readonly Part[]): number => new Set(rows.map((row) => JSON.stringify([...parts.map(({ column }) => cellText(row[column])), name === undefined ? '' : cellText(row[name])]))).size;
   const holders = open.filter(({ join }) => join !== undefined).slice(0, MOST_PARTS - 1);
-  if (name === undefined && holders.length === 0) return undefined;
+  if (name === undefined && holders.length === 0) return wordsAlone(named, open);
   // Some rows do not show how many there can be: whatever is called like a key counts.
   const found: Part[] = name === undefined ? [...holders, ...open.filter(({ column, join }) => join === undefined && saysName(column)).slice(0, 1)] : saysName(name) && !isWithin(named) ? [] : holders.slice(0, 1);
   while (found.length < MOST_PARTS && apart(found) < rows.length) {
@@ -141,6 +141,18 @@ function partsOf(named: Named): Part[] | undefined {
   }
   return apart(found) === rows.length ? found : undefined;
 }
+
+/** Of rows that belong to nothing and have no name: the fewest words that tell all rows of the table apart. Of a single row nobody knows which these are: the first two. */
+function wordsAlone({ one, rows }: Named, open: readonly Part[]): Part[] | undefined {
+  const words = open.filter(({ column, join }) => join === undefined && !OF_A_MOMENT.test(uncamelled(column)));
+  const apart = (parts: readonly Part[]): number => new Set(rows.map((row) => JSON.stringify(parts.map(({ column }) => cellText(row[column]))))).size;
+  if (rows.length === 0 || rows.length < one.rows) return undefined;
+  if (rows.length === 1) return words.length === 0 ? undefined : words.slice(0, 2);
+  const sets = [...words.map((word) => [word]), ...words.flatMap((word, i) => words.slice(i + 1).map((other) => [word, other]))];
+  return sets.find((parts) => apart(parts) === rows.length);
+}
+/** Words that say how it is with a row, or who came, and not which one it is. */
+const OF_A_MOMENT = /status|state|active|enabled|colou?r|(^|_)ip(_|$)|token|hash|agent|session|mail|passw|url|(^|_)(?:date|time|at|on|version|value|mode|method|level|locale|lang)(_|$)/;
 
 /** Its place among others, where no word tells rows apart. */
 function placeIn({ one: { table } }: Named): Part | undefined { const order = orderOf(table); return order === undefined ? undefined : { column: order, template: `{${order}}` }; }

@@ -96,8 +96,8 @@ export function arePeople({ columns }: Table): boolean { return [...columns.keys
 export function namesRow(text: string, ids: Reach['ids']): boolean {
   return [...text.matchAll(WORD_ID)].some(([, word = '', , id = '']) => [...ids].some(([table, known]) => known.has(id) && word.split(/[_-]/).some((part) => isWordFor(part, table, undefined))));
 }
-/** A word, a sign and a number that ends there. */
-export const WORD_ID = /(?<![\w-])([a-z][\w-]*)([/:])([1-9]\d*)(?![\w.-])/gi;
+/** A word, a sign and a number that ends there; an equals sign only behind the word that a short code begins with. */
+export const WORD_ID = /(?<![\w-])([a-z][\w-]*)([/:]|(?<=\[[a-z][\w-]*)=)([1-9]\d*)(?![\w.-])/gi;
 
 /** The words by which a table tells its rows apart. */
 export async function typesOf(engine: Engine, table: Table): Promise<Set<string>> {

@@ -37,8 +37,11 @@ function areSeconds(rows: readonly Row[], column: string): boolean { return rows
 /** Dates of ISO 8601 as text, as a database without a type for them has them. */
 function areDates(rows: readonly Row[], column: string): boolean { return rows.length > 0 && rows.every((row) => /^(?:\d{4}-\d\d-\d\d(?:[ T]\d\d:\d\d.*)?)?$/.test(cellText(row[column]))) && rows.some((row) => cellText(row[column]) !== ''); }
 
+/** A date, a time of the day, or both, as servers write them. */
+const TIME = /^(?:-?\d{4,}-\d\d-\d\d|\d\d:\d\d)/;
+
 /** Can a column hold times: of a type for them, whole numbers of seconds, or dates as text? */
-export function holdsTime({ name, storage }: Column, rows: readonly Row[]): boolean { return storage === 'other' || (storage === 'integer' && areSeconds(rows, name)) || (storage === 'text' && areDates(rows, name)); }
+export function holdsTime({ name, storage }: Column, rows: readonly Row[]): boolean { return (storage === 'other' && rows.every((row) => row[name] === null || TIME.test(cellText(row[name])))) || (storage === 'integer' && areSeconds(rows, name)) || (storage === 'text' && areDates(rows, name)); }
 
 /** What is packed in a text as data; undefined where it is none. */
 export function dataIn(text: string): Node | undefined {
@@ -52,5 +55,5 @@ export function packingOf(texts: readonly string[]): 'php' | 'json' | 'html' | u
   const most = (fits: (text: string) => boolean): boolean => filled.length > 0 && filled.filter(fits).length > filled.length / 2;
   if (most((text) => /^[aO]:\d+:/.test(text) && unpacked(text, 'php') !== undefined)) return 'php';
   if (most((text) => /^\s*[[{]/.test(text) && unpacked(text, 'json') !== undefined)) return 'json';
-  return filled.some((text) => /<\/?[a-z][^>]*>|\[[a-z][\w-]* [^\]]*\]/i.test(text)) ? 'html' : undefined;
+  return filled.some((text) => /<\/?[a-z][^>]*>|\[[a-z][\w-]*[ =][^\]]*\]/i.test(text)) ? 'html' : undefined;
 }

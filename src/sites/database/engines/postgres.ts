@@ -48,14 +48,14 @@ async function unique(db: Executor): Promise<Map<string, string[][]>> {
   return uniqueIndexes(rows);
 }
 
-interface ColumnRow { t: string; c: string; type: string; of: string | null; nullable: string; standard: string | null; identity: string; generated: string; k: string }
+interface ColumnRow { t: string; c: string; type: string; form: string | null; of: string | null; nullable: string; standard: string | null; identity: string; generated: string; k: string }
 
 /** The rows of a partition are those of its table. */
 async function tables(db: Executor, schema: string | undefined): Promise<Map<string, Table>> {
   // What is not there would be passed over on the way, and other tables taken for those that are meant.
   if (schema !== undefined && (await sql<{ schema: string | null }>`select current_schema()::text as schema`.execute(db)).rows[0]?.schema !== schema) throw new Problem('unreachable', `the database has no schema ${schema}, or not for this user`, { remedy: 'check what stands behind "schema=" in the url in pochette.yaml' });
   const { rows } = await sql<ColumnRow>`
-    select c.table_name::text as t, c.column_name::text as c, c.data_type::text as type,
+    select c.table_name::text as t, c.column_name::text as c, c.data_type::text as type, (select e.typcategory::text from pg_type e join pg_namespace n on n.oid = e.typnamespace where n.nspname = c.udt_schema and e.typname = c.udt_name) as form,
       (select case when e.typname = 'uuid' then 'S' else e.typcategory::text end from pg_type a join pg_namespace n on n.oid = a.typnamespace join pg_type e on e.oid = a.typelem where n.nspname = c.udt_schema and a.typname = c.udt_name) as "of", c.is_nullable::text as nullable, c.column_default::text as standard, c.is_identity::text as identity, c.is_generated::text as generated,
       coalesce((select 'yes' from pg_index i join pg_attribute a on a.attrelid = i.indrelid and a.attnum = any(i.indkey) where i.indisprimary and i.indrelid = format('%I.%I', c.table_schema, c.table_name)::regclass and a.attname = c.column_name), 'no') as k
     from information_schema.columns c join information_schema.tables t on t.table_schema = c.table_schema and t.table_name = c.table_name
@@ -71,7 +71,7 @@ async function tables(db: Executor, schema: string | undefined): Promise<Map<str
     const table = found.get(row.t) ?? { name: row.t, columns: new Map<string, Column>(), key: [], counted: undefined, transactional: true, foreign: foreign.get(row.t) ?? [] };
     found.set(row.t, table);
     if (row.generated === 'ALWAYS') continue;
-    table.columns.set(row.c, { name: row.c, storage: storageOf(row.type), nullable: row.nullable === 'YES', filled: row.standard !== null || row.identity === 'YES', utf8: true, ...(isPlainArray(row) ? { array: true } : {}), ...(row.type === 'jsonb' ? { sorted: true } : {}) });
+    table.columns.set(row.c, { name: row.c, storage: storageOf(row), nullable: row.nullable === 'YES', filled: row.standard !== null || row.identity === 'YES', utf8: true, ...(isPlainArray(row) ? { array: true } : {}), ...(row.type === 'jsonb' ? { sorted: true } : {}) });
     if (row.k === 'yes') table.key.push(row.c);
     if (row.identity === 'YES' || row.standard?.startsWith('nextval(') === true) table.counted = row.c;
   }
@@ -81,9 +81,10 @@ async function tables(db: Executor, schema: string | undefined): Promise<Map<str
 /** Of numbers, words and switches, as JSON has them too (typcategory of pg_type, PostgreSQL's documentation, "System Catalogs"). */
 function isPlainArray({ type, of }: ColumnRow): boolean { return type === 'ARRAY' && of !== null && 'NSEB'.includes(of); }
 
-function storageOf(type: string): Storage {
+/** Types that were made for a database are words where they belong to these, as enumerations do. */
+function storageOf({ type, form }: ColumnRow): Storage {
   if (/^(smallint|integer|bigint)$/.test(type)) return 'integer';
-  if (/char|text|json|xml|ARRAY/.test(type)) return 'text';
+  if (/char|text|json|xml|ARRAY/.test(type) || (type === 'USER-DEFINED' && (form === 'E' || form === 'S'))) return 'text';
   if (type === 'bytea') return 'bytes';
   return /numeric|real|double/.test(type) ? 'number' : 'other';
 }

@@ -48,7 +48,7 @@ export type Spec = string | Unusual | Passing | Owner | { fields: Fields } | { l
 const Lookup = z.strictObject({ from: word, where, value: column, codec: unpack.optional(), path: z.string().optional() });
 export type Lookup = z.output<typeof Lookup>;
 
-const create = z.record(z.string(), template).describe('column → what a new row has there; {now}, {now utc}, {now seconds} since 1970, {created}, {created utc} and {created seconds} for when it was made where it comes from, else now, {uuid}, {author}, {site} and the columns of the row');
+const create = z.record(z.string(), template).describe('column → what a new row has there; {now}, {now utc}, {now seconds} since 1970, {created}, {created utc} and {created seconds} for when it was made where it comes from, else now, {uuid}, {ulid}, {random hex 24} (or letter, lower, mixed, url, and how many), {author}, {site} and the columns of the row');
 export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
   column, z.strictObject({ column, usual: z.union([z.string(), z.array(z.string()).min(1)]).describe('the value has the member only where the column holds something else than this; of several the first is what a new row gets') }), z.strictObject({ column, while: z.record(column, z.union([z.string(), z.array(z.string())])).describe('the value has the member only while these columns hold one of these words') }), z.strictObject({ owner: column, of: z.string().describe('the kind of people') }).describe('whom the row belongs to; somebody who is no item of the kind counts as the user that new rows belong to'), z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
   z.strictObject({
