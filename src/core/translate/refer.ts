@@ -193,14 +193,19 @@ function namesLikeIds(node: Node): string[] {
 function idsInMaps(node: Node, called: string): Node[] {
   const each = oneForEachId(node, called);
   if (each.length > 0 || typeof node !== 'object' || node === null || isMeasure(called)) return each;
-  const values = childrenOf(node).flatMap(([name, child]) => idsAt(String(name), unwrap(child)));
+  const children = childrenOf(node).map(([name, child]) => [String(name), unwrap(child)] as const);
+  // What one name calls a measure is none, and so is nothing beside it.
+  if (children.some(([name, child]) => isMeasure(name) && !isMap(child))) return [];
+  const values = children.flatMap(([name, child]) => idsAt(name, child));
   return values.length >= SOME ? values : [];
 }
+
+function isMap(node: Node): boolean { return typeof node === 'object' && node !== null && !Array.isArray(node); }
 
 /** What stands in a map: one value, or those of a map in it. Nothing where its name is one for a measure, or where it holds nothing. */
 function idsAt(name: string, child: Node): Node[] {
   if (isMeasure(name) || child === '' || child === 0 || child === '0') return [];
-  return typeof child === 'object' && child !== null && !Array.isArray(child) ? childrenOf(child).map(([, value]) => unwrap(value)).filter((value) => value !== '' && value !== 0 && value !== '0') : [child];
+  return isMap(child) ? childrenOf(child).map(([, value]) => unwrap(value)).filter((value) => value !== '' && value !== 0 && value !== '0') : [child];
 }
 /** Fewer could be ids by chance. */
 const SOME = 3;

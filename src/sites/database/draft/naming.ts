@@ -143,10 +143,11 @@ function partsOf(named: Named): Part[] | undefined {
 }
 
 /** Of rows that belong to nothing and have no name: the fewest words that tell all rows of the table apart. Of a single row nobody knows which these are: the first two. */
-function wordsAlone({ one, rows }: Named, open: readonly Part[]): Part[] | undefined {
+function wordsAlone(named: Named, open: readonly Part[]): Part[] | undefined {
+  const { one, rows } = named;
   const words = open.filter(({ column, join }) => join === undefined && !OF_A_MOMENT.test(uncamelled(column)));
   const apart = (parts: readonly Part[]): number => new Set(rows.map((row) => JSON.stringify(parts.map(({ column }) => cellText(row[column]))))).size;
-  if (rows.length === 0 || rows.length < one.rows) return undefined;
+  if (rows.length === 0 || rows.length < one.rows || [...named.points].some(([column, to]) => to !== one.table.name && isHolder(column, to) && isFilled(rows, column))) return undefined;
   if (rows.length === 1) return words.length === 0 ? undefined : words.slice(0, 2);
   const sets = [...words.map((word) => [word]), ...words.flatMap((word, i) => words.slice(i + 1).map((other) => [word, other]))];
   return sets.find((parts) => apart(parts) === rows.length);
