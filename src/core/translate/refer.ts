@@ -179,7 +179,8 @@ export const SAYS_NOTHING: ReadonlySet<string> = new Set([...SAYS_WHICH, 'id', '
 const FOR_EACH = /(?:^|[_-])(?:for|by|per)(?:[_-].*)?$/;
 /** What a list or a map of several is called, below a name that says of what: "levels: { order, labels }". */
 const OF_SEVERAL = /^(?:order|sequence|sort(?:ing|ed)?|settings|options|data|labels|titles|names|texts|colou?rs|icons|images|prices|limits|rates|fees|roles|visibility|rules|styles|access|enabled|disabled|active|hidden|visible|allowed|all)$/i;
-const SIDES = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous', 'parent', 'root']);
+/** Names that say which of several something is. */
+export const SIDES: ReadonlySet<string> = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous', 'parent', 'root']);
 
 /** The names of the members of a map, where all could be ids: of several, or of one that holds more than a value. */
 function namesLikeIds(node: Node): string[] {

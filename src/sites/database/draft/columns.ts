@@ -6,7 +6,7 @@ import { holdsTime, isFilled } from './samples.ts';
 
 /** What somebody set, and nobody counts: how many columns a list has. */
 const SET = /(?:^|_)(?:columns?|cols?|seats?|retry|retries|words?|slides?|digits?|lines?|decimals?)_?count$/i;
-const VOLATILE = /^(?!(?:max|min|limit|allowed)_)(?:.*_)?(?:[a-z]*(?<!ac|dis|head)count(?:s|er|ers)?|seen|views|visits|hits|uses|[a-z]*(?:modified|changed|updated)|last(?=_(?!name))|next(?=_(?:run|due|attempt))|(?:lock|row|opt(?:imistic)?|object)_?(?:version|lock))(?:_|$)/i;
+const VOLATILE = /^(?!(?:max|min|limit|allowed)_)(?:.*_)?(?:[a-z]*(?<!ac|dis|head)count(?:s|er|ers)?|seen|views|visits|hits|uses|failures|[a-z]*(?:modified|changed|updated)|last(?=_(?!name))|next(?=_(?:run|due|attempt))|(?:lock|row|opt(?:imistic)?|object)_?(?:version|lock))(?:_|$)/i;
 /** When a row was made: every site has its own time. */
 const MADE = /created|added_|_added|inserted|registered/i;
 

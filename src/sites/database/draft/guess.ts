@@ -3,6 +3,7 @@ import { singularOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
 import { isOrder, isText, orderOf, TITLE } from './columns.ts';
+import { SECRET } from './leaves.ts';
 import { mentionsIn, type Mention } from './mentions.ts';
 import { arePeople, hasSort, isNameOf, isRowOf, likeName, namesRow, pairsOf, PERSON, pointsOf, SAMPLE, saysWhose, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
 import { distinct, holdsTime, isFilled, isMade } from './samples.ts';
@@ -23,6 +24,8 @@ export type Guess =
   | { readonly is: 'traces' }
   | { readonly is: 'unclear' };
 export interface TableGuess { readonly table: Table; readonly rows: number; readonly guess: Guess; /** Columns that hold ids of another table. */ readonly points: ReadonlyMap<string, string>; readonly pairs: readonly Pair[]; readonly samples: readonly Row[]; /** Numbers in these that could be ids, and what they are called. */ readonly mentions: readonly Mention[]; /** Columns that each row has for itself. */ readonly unique: readonly (readonly string[])[] }
+/** What the column with a value is called, beside one with a name. */
+const VALUE = /val|content|data|payload/i;
 const MANY_TYPES = 60;
 const MANY_ROLES = 12;
 
@@ -80,7 +83,7 @@ function sharedOf(table: Table, rows: readonly Row[], { pairs: [pair, ...more], 
   // What has a title and lies in another row besides means the row that its word says, and is no part of it: an entry of a menu.
   if (texts.some(({ name }) => TITLE.test(uncamelled(name))) && [...points].some(([column, to]) => to !== table.name && orderOf(table) !== undefined && isFilled(rows, column) && !PERSON.test(uncamelled(column)))) return undefined;
   const key = texts.find(({ name }) => /(^|_)(key|name|option|field)/.test(uncamelled(name)));
-  const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
+  const value = texts.find((column) => column !== key && VALUE.test(column.name));
   return { is: 'shared', ...pair, field: key && value && texts.length === 2 ? { key: key.name, value: value.name } : undefined };
 }
 
@@ -101,7 +104,7 @@ function valuesOf(table: Table, rows: readonly Row[], { points, unique }: Around
   const columns = [...table.columns.values()];
   const texts = columns.filter(isText);
   const key = texts.find((column) => /(^|_)(key|name|option)/.test(uncamelled(column.name)));
-  const value = texts.find((column) => column !== key && /val|content|data/i.test(column.name));
+  const value = texts.find((column) => column !== key && VALUE.test(column.name));
   if (!key || !value || columns.length > 6) return undefined;
   const [owner] = [...points].filter(([column]) => column !== key.name);
   // Every row that has fields has them under the same names; what has a name for itself, or a title beside it, is a thing of its own.
@@ -178,8 +181,8 @@ function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly
   const isPath = (column: Column): boolean => rows.length > 0 && rows.every((row) => /^\/\S*$/.test(cellText(row[column.name])));
   // Where a title says what a row is, "trigger_name" is a word for something about it.
   const isTitled = texts.some(({ name }) => /(^|_)(?:title|label)$/.test(uncamelled(name)) && distinct(rows, name) === rows.length);
-  const isOfOther = (name: string): boolean => { const [, stem] = /^(.+?)_name$/.exec(uncamelled(name)) ?? []; return isTitled && stem !== undefined && !isRowOf(stem.replace(/^.*_/, ''), table); };
-  const words = texts.filter((column) => !isOfOther(column.name) && !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => (isUnique(column.name, unique) ? WORDS : SAYS_FROM.test(uncamelled(column.name)) ? ADDRESS : WORD).test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
+  const isOfOther = (name: string): boolean => { const [, stem] = /^(.+?)_name$/.exec(uncamelled(name)) ?? []; return isTitled && stem !== undefined && !isUnique(name, unique) && !isRowOf(stem.replace(/^.*_/, ''), table); };
+  const words = texts.filter((column) => !isOfOther(column.name) && !SECRET.test(column.name) && !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => (isUnique(column.name, unique) ? WORDS : SAYS_FROM.test(uncamelled(column.name)) ? ADDRESS : WORD).test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
   const alone = words.find(({ name }) => isUnique(name, unique));
   return alone ?? words.find((column) => /slug|handle/.test(uncamelled(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(uncamelled(column.name))) ?? words.find((column) => isNameOf(column.name, uncamelled(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => OF_SERVICE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => SAYS_FROM.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length);
 }

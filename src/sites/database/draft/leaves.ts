@@ -1,7 +1,7 @@
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 
 /** Names of what nobody else may know, and of what is the site's own; texts that name a file. */
-const SECRET = /secret|passw|token|api_?key|(?:private|access|auth)_?key|licen[cs]e|salt/i;
+export const SECRET = /secret|passw|token|api_?key|(?:private|access|auth)_?key|licen[cs]e|salt/i;
 const OWN = /sender|from_?email|admin_?e?mail|site_?title|blogname/i;
 const MEDIA = /\.(png|jpe?g|gif|webp|svg|pdf)$/i;
 

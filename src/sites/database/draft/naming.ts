@@ -1,6 +1,7 @@
 import { singularOf, uncamelled } from '../../../core/words.ts';
 import { cellText, type Row } from '../cells.ts';
 import { orderOf } from './columns.ts';
+import { SECRET } from './leaves.ts';
 import { saysName, type Guess, type TableGuess } from './guess.ts';
 import { isNameOf, isRowOf, MEDIA_WORD } from './points.ts';
 import { distinct, isFilled, isMade } from './samples.ts';
@@ -145,7 +146,7 @@ function partsOf(named: Named): Part[] | undefined {
 /** Of rows that belong to nothing and have no name: the fewest words that tell all rows of the table apart. Of a single row nobody knows which these are: the first two. */
 function wordsAlone(named: Named, open: readonly Part[]): Part[] | undefined {
   const { one, rows } = named;
-  const words = open.filter(({ column, join }) => join === undefined && !OF_A_MOMENT.test(uncamelled(column)));
+  const words = open.filter(({ column, join }) => join === undefined && !OF_A_MOMENT.test(uncamelled(column)) && !SECRET.test(column));
   const apart = (parts: readonly Part[]): number => new Set(rows.map((row) => JSON.stringify(parts.map(({ column }) => cellText(row[column]))))).size;
   if (rows.length === 0 || rows.length < one.rows || [...named.points].some(([column, to]) => to !== one.table.name && isHolder(column, to) && isFilled(rows, column))) return undefined;
   if (rows.length === 1) return words.length === 0 ? undefined : words.slice(0, 2);

@@ -1,10 +1,12 @@
 import { groupBy } from '../../../core/json.ts';
+import { uncamelled } from '../../../core/words.ts';
+import type { Column } from '../engine.ts';
 import { cellText } from '../cells.ts';
 import { isTime } from './columns.ts';
 import { flags } from './leaves.ts';
 import { leavesIn, wordsAt } from './packings.ts';
 import type { DraftPlan, Of } from './plan.ts';
-import { packingOf } from './samples.ts';
+import { ID_BEHIND, packingOf } from './samples.ts';
 import { pairs, slug, word } from './words.ts';
 
 /** A value by its name, and by the other half of its key, where there is one. */
@@ -56,9 +58,10 @@ function singleLines(plan: DraftPlan, one: Of<'options'>, { name, scope, text }:
   ];
 }
 
-/** The value, and what else a row says of it. */
-function valueOf({ table, samples, guess: { key, value, scope } }: Of<'options'>): string {
-  const more = [...table.columns.values()].filter((column) => ![key, value, scope, ...table.key].includes(column.name) && column.storage !== 'integer' && !isTime(column, samples));
+/** The value, and what else a row says of it, such as that it is locked; an id is another one elsewhere. */
+function valueOf({ table, samples, points, guess: { key, value, scope } }: Of<'options'>): string {
+  const isId = ({ name, storage }: Column): boolean => storage === 'integer' && (points.has(name) || name === table.counted || ID_BEHIND.test(uncamelled(name)));
+  const more = [...table.columns.values()].filter((column) => ![key, value, scope, ...table.key].includes(column.name) && !isId(column) && !isTime(column, samples));
   return pairs({ option: value, ...Object.fromEntries(more.map(({ name }) => [name, name])) });
 }
 

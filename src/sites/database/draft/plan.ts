@@ -2,6 +2,7 @@ import { cellText, type Row } from '../cells.ts';
 import { groupBy } from '../../../core/json.ts';
 import { isMeasure } from '../../../core/measures.ts';
 import { familyOf } from '../../../core/translate/likename.ts';
+import { SIDES } from '../../../core/translate/refer.ts';
 import { singularOf, uncamelled } from '../../../core/words.ts';
 import type { Column, Table } from '../engine.ts';
 import { SMALLEST } from '../suspicion.ts';
@@ -124,9 +125,10 @@ export class DraftPlan {
   /** The tables of records that are items of their own. */
   records(): Of<'records'>[] { return this.own.filter(is('records')).filter((one) => !this.held.some((other) => other.one === one) && !this.ownerOf(one)); }
 
-  /** The table whose items have the links: the first of the ends that is drafted; none where one of them is no item. */
-  hasLinks({ ends }: Of<'links'>['guess']): string | undefined {
-    const first = ends.find((end) => this.own.some((other) => other.table.name === end.to));
+  /** The table whose items have the links: of the ends that are drafted the one after which the links are called, or else the first; none where one of them is no item. */
+  hasLinks({ table, guess: { ends } }: Of<'links'>): string | undefined {
+    const drafted = ends.filter((end) => this.own.some((other) => other.table.name === end.to));
+    const first = drafted.find(({ to }) => uncamelled(this.alias(table.name)).startsWith(`${singularOf(uncamelled(this.alias(to)))}_`)) ?? drafted[0];
     return ends.every(({ to }) => !this.arePeople(to) && this.isDescribed(to)) ? first?.to : undefined;
   }
 
@@ -326,9 +328,12 @@ function lowerFirst<Of>(list: readonly Of[], column: (one: Of) => string): Of[] 
 
 function keyText(table: Table, row: Row): string { return cellText(row[table.key[0] ?? '']); }
 
-/** What an id is called: one that stands alone is one of what it stands in. */
+/** What an id is called: one that stands alone is one of what it stands in, and so is the first or the last of some. */
 function calledAt(path: string, last: string, whole: string | undefined): string {
-  if (!/^(?:ids?|\[\*\]|\*)$/i.test(last)) return last;
+  const saysNothing = /^(?:ids?|\[\*\]|\*)$/i.test(last);
+  if (!saysNothing && !SIDES.has(last)) return last;
   const above = path.replace(/\[\*\]$/, '');
-  return whole !== undefined && /^\$\.\w+$/.test(above) ? whole : /[\w-]+$/.exec(above)?.[0] ?? last;
+  if (whole !== undefined && /^\$\.\w+$/.test(above)) return whole;
+  const [name = last] = /[\w-]+$/.exec(above) ?? [];
+  return SIDES.has(name) && saysNothing ? calledAt(above.slice(0, -name.length - 1), name, whole) : name;
 }

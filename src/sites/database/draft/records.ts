@@ -74,10 +74,11 @@ class RecordKind {
 
   /** Of two tables that are both drafted the first one has the links: rows that two items have would be changed under each other. */
   #ownLinks(): Link[] {
-    return this.#plan.own.filter(is('links')).flatMap(({ table, guess }): Link[] => {
+    return this.#plan.own.filter(is('links')).flatMap((one): Link[] => {
+      const { table, guess } = one;
       const here = guess.ends.find((end) => end.to === this.#one.table.name);
       const there = guess.ends.find((end) => end !== here);
-      if (!here || !there || this.#plan.hasLinks(guess) !== this.#one.table.name) return [];
+      if (!here || !there || this.#plan.hasLinks(one) !== this.#one.table.name) return [];
       const [name, order] = [this.#plan.alias(table.name), orderOf(table)];
       const link = (member: string, where: Readonly<Record<string, string>>): Link => ({ member, to: there.to, text: `{ ids: { from: ${name}${conditions(where)}, on: { ${here.column}: ${this.#key} }, value: ${there.column}${order === undefined ? '' : `, order: [${order}]`} } }` });
       const { role } = guess;

@@ -93,7 +93,7 @@ class Draft {
   kinds(holder?: Holder): string[] {
     const own = this.#plan.own.filter(is('options')).flatMap((one) => optionLines(this.#plan, one));
     const after = holder === undefined ? [] : this.#plan.after.flatMap((one) => this.#afterLines(holder, one));
-    const open = this.#plan.own.filter(is('links')).filter((one) => !this.#isLeft(one) && this.#plan.hasLinks(one.guess) === undefined).map(({ table }) => `  # ${table.name} is not described: what it links are not items of their own.`);
+    const open = this.#plan.own.filter(is('links')).filter((one) => !this.#isLeft(one) && this.#plan.hasLinks(one) === undefined).map(({ table }) => `  # ${table.name} is not described: what it links are not items of their own.`);
     return [...own, ...this.#plan.records().flatMap((one) => recordLines(this.#plan, one)), ...heldLines(this.#plan, this.#plan.held), ...after, ...open];
   }
 

@@ -6,8 +6,8 @@ import type { TableGuess } from './guess.ts';
 import { holdsTime, isFilled } from './samples.ts';
 
 const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
-/** What people ordered, whatever number each of these has. */
-const DEALINGS = /(^|_)(?:orders?|bookings?|reservations?|registrations?|invoices?|payments?|refunds?|transactions?|donations?|shipments?|carts?|submissions?|tickets_sold)$/i;
+/** What people ordered, asked or said, whatever number each of these has. */
+const DEALINGS = /(^|_)(?:orders?|bookings?|reservations?|registrations?|invoices?|payments?|refunds?|transactions?|donations?|shipments?|carts?|submissions?|tickets_sold|(?:support_?)?tickets|inquir(?:y|ies)|enquir(?:y|ies)|complaints?|leads?|appointments?|comments?|reviews?|feedbacks?|responses?)$/i;
 /** Which changes of its tables a CMS has made: marks of the program that runs there. */
 const OF_PROGRAM = /(^|_)(?:migrations?|(?:schema|db|database)_?(?:migrations?|versions?|changes|change_?log(?:_?lock)?|history|updates)|applied_?(?:migrations|changes|updates))$/i;
 /** What lets somebody in, who was given it by one site. */
@@ -18,7 +18,7 @@ const KEPT_FOR_A_WHILE = /(^|_)(?:caches?|sessions?|transients?|locks?)$/i;
 
 const MEMBER = /^(?:user|member|customer|student|learner|subscriber|visitor|buyer|attendee)_?id$/i;
 const CALLER = /(^|_)(?:ip|ip_?addr(?:ess)?|user_?agent|remote_?addr(?:ess)?)$/i;
-const VISITOR = '^(?:customer|visitor|guest|buyer|donor|subscriber|applicant|attendee|participant|patient)_?';
+const VISITOR = '^(?:customer|requester|reporter|submitter|visitor|guest|buyer|donor|subscriber|applicant|attendee|participant|patient)_?';
 const [REACHED, CALLED] = [new RegExp(`${VISITOR}(?:e_?mail|mail|phone)(?:_?(?:address|number))?$`, 'i'), new RegExp(`${VISITOR}(?:first|last|full)?_?name$`, 'i')];
 
 /** Rows without a name that are of one user; rows with a time that say from where somebody came or how to reach them, whatever else names them; or that are in a table called like one for what happened, and have no name but that of somebody, or the number of what somebody ordered. `name`: the column that names them. */
