@@ -8,7 +8,7 @@ import { mentionsIn, type Mention } from './mentions.ts';
 import { arePeople, hasSort, isNameOf, isRowOf, likeName, namesRow, pairsOf, PERSON, pointsOf, SAMPLE, saysWhose, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
 import { distinct, holdsTime, isFilled, isMade } from './samples.ts';
 import { idPaths, type IdPath } from './idpaths.ts';
-import { areMarks, areTraces, withWhatBelongsToTraces } from './traces.ts';
+import { areMarks, areNamedElsewhere, areTraces, withWhatBelongsToTraces } from './traces.ts';
 
 /** What a table seems to be for. */
 export type Guess =
@@ -61,7 +61,7 @@ export async function guessTables(engine: Engine, known = NONE_KNOWN): Promise<T
     // What others point to by id is a record, and no value by its name.
     const pointedAt = (one.guess.is === 'options' || one.guess.is === 'fields') && all.some(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
     return pointedAt ? { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }) } : one;
-  }).map((one, _i, all): TableGuess => (tellsSorts(one, all) ? one : { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }, 'of one sort') }))).map((one) => ({ ...one, mentions: one.samples.flatMap((row) => mentionsIn(one, row)) }));
+  }).map((one, _i, all): TableGuess => (areNamedElsewhere(one, all) ? { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }, 'no traces') } : one)).map((one, _i, all): TableGuess => (tellsSorts(one, all) ? one : { ...one, guess: recordsOf(one.table, one.samples, { ...one, ids }, 'of one sort') }))).map((one) => ({ ...one, mentions: one.samples.flatMap((row) => mentionsIn(one, row)) }));
 }
 
 /** What was added last is what people work at. */
@@ -144,23 +144,23 @@ function tellsSorts({ table, guess, pairs }: TableGuess, all: readonly TableGues
   return ROWS.test(singularOf(uncamelled(table.name))) || /taxonomy|bundle/i.test(guess.type) || ROWS.test(uncamelled(guess.type).replace(/_[^_]*$/, '')) || all.some(({ points }) => [...points].some(([column, to]) => isMeant(column, to)));
 }
 
-function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, unique }: Around, sorts?: 'of one sort'): Guess {
+function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, unique }: Around, known?: 'of one sort' | 'no traces'): Guess {
   const texts = [...table.columns.values()].filter((column) => isText(column) && !pairs.some(({ of }) => of === column.name));
   // What says to which table a row belongs tells sorts of rows apart only where these are several.
   const several = pairs.find(({ words }) => new Set(words.values()).size > 1);
-  const type = several ? table.columns.get(several.of) : sorts !== undefined ? undefined : texts.find((column) => isSort(column.name, table) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
+  const type = several ? table.columns.get(several.of) : known === 'of one sort' ? undefined : texts.find((column) => isSort(column.name, table) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
   const parent = [...points].find(([column]) => /parent|above/i.test(column))?.[0];
   const paths = idPaths(texts, rows, { key: table.key, ids: ids.get(table), parent });
   const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !points.has(column.name) && !paths.some((path) => path.column === column.name) && !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
-  if (areTraces(table, rows, name?.name)) return { is: 'traces' };
+  if (known !== 'no traces' && areTraces(table, rows, name?.name)) return { is: 'traces' };
   // A text by which rows are known is the same on every site, unless a machine made it up.
-  const known = table.key.length === 1 && rows.length > 0 && !isMade(rows, table.key[0] ?? '') ? texts.find((column) => column.storage === 'text' && column.name === table.key[0] && column !== type) : undefined;
+  const called = table.key.length === 1 && rows.length > 0 && !isMade(rows, table.key[0] ?? '') ? texts.find((column) => column.storage === 'text' && column.name === table.key[0] && column !== type) : undefined;
   const title = texts.find((column) => TITLE.test(uncamelled(column.name)));
   const mail = texts.find((column) => /mail/i.test(column.name));
   const people = mail !== undefined && arePeople(table);
   if (people) return { is: 'records', type: undefined, types: [], name: mail.name, title: title?.name, parent: undefined, paths: [], people };
-  return { is: 'records', people, type: type?.name, types, name: (name ?? known)?.name, title: title?.name, parent, paths };
+  return { is: 'records', people, type: type?.name, types, name: (name ?? called)?.name, title: title?.name, parent, paths };
 }
 
 /** Does a column say of which sort a whole row is, and not of which sort something about it is, as "match_type" does? */

@@ -188,7 +188,7 @@ export class DraftPlan {
     const goes = this.#goesWith(one) ?? this.#placedIn(one);
     // What is the rest of a row that the layout describes is nobody else's.
     if (this.held.some((other) => other.one === one) || this.after.some(({ table }) => table === one.table.name)) return undefined;
-    if (goes || one.guess.name !== undefined || (one.guess.title !== undefined && this.isMeant(one))) return goes;
+    if (goes || one.guess.name !== undefined || ((one.guess.title !== undefined || this.labelOf(one) !== undefined) && this.isMeant(one))) return goes;
     return this.#holdersOf(one).find(({ other }) => ![...other.points.values()].includes(one.table.name));
   }
 
@@ -207,7 +207,7 @@ export class DraftPlan {
   /** What the database itself removes with another row, in a place among its likes, or without a name that is its own; and nothing else points to it. */
   #goesWith(one: Of<'records'>): Holder | undefined {
     const { table, guess, samples } = one;
-    const [key] = lowerFirst(table.foreign, ({ columns: [pair] }) => pair?.from ?? '').filter(({ goes, to, columns }) => goes && to !== table.name && columns.length === 1 && table.columns.get(columns[0]?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to));
+    const [key] = holderFirst(table.foreign, ({ columns: [pair] }) => pair?.from ?? '').filter(({ goes, to, columns }) => goes && to !== table.name && columns.length === 1 && table.columns.get(columns[0]?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to));
     const isOne = guess.name === undefined || distinct(samples, guess.name) < samples.length || [...table.columns.values()].some(isOrder);
     return key && isOne && !this.#isPointedAt(one) ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
   }
@@ -224,7 +224,7 @@ export class DraftPlan {
 
   /** Rows that can be named, to which all of these belong as a column says. */
   #holdersOf({ table, points, samples }: Of<'records'>): (Holder & { readonly other: Of<'records'> })[] {
-    return lowerFirst([...points], ([column]) => column).filter(([column, to]) => to !== table.name && isHolder(column, to) && isFilled(samples, column)).flatMap(([column, to]) => {
+    return holderFirst([...points], ([column]) => column).filter(([column, to]) => to !== table.name && isHolder(column, to) && isFilled(samples, column)).flatMap(([column, to]) => {
       const other = this.own.filter(is('records')).find((some) => some.table.name === to && this.#canBeNamed(some));
       return other ? [{ column, table: to, other }] : [];
     });
@@ -320,10 +320,13 @@ function typesOf({ guess }: Of<'records'>): readonly (string | undefined)[] { re
 /** Do the types of rows say of which other table each tells something? */
 function areOfOthers({ guess, pairs }: Of<'records'>): boolean { return pairs.some(({ of }) => of === guess.type); }
 
-/** What says which rows lie above another one is a matter of the lower one: the upper ones may have more below them on the other site. */
-function lowerFirst<Of>(list: readonly Of[], column: (one: Of) => string): Of[] {
-  const isLower = (one: Of): number => Number(/^(?:descendant|child|lower)(?:_?id)?$/.test(uncamelled(column(one))));
-  return [...list].sort((a, b) => isLower(b) - isLower(a));
+/**
+ * What says which rows lie above another one is a matter of the lower one: the upper ones may have more below them on the other site. What leads from one row to
+ * another is a matter of that from which it leads, and not of the field by which somebody chose it.
+ */
+function holderFirst<Of>(list: readonly Of[], column: (one: Of) => string): Of[] {
+  const isHolder = (one: Of): number => Number(/^(?:descendant|child|lower|source|owner|holder)(?:_?id)?$/.test(uncamelled(column(one))));
+  return [...list].sort((a, b) => isHolder(b) - isHolder(a));
 }
 
 function keyText(table: Table, row: Row): string { return cellText(row[table.key[0] ?? '']); }

@@ -5,7 +5,7 @@ import { isText, TITLE } from './columns.ts';
 import type { TableGuess } from './guess.ts';
 import { holdsTime, isFilled } from './samples.ts';
 
-const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
+const TRACES = /(^|_)(logs?|entry|entries|submissions?|orders?|bookings|sessions?|queue|stats?|history|events|visits|hits|revisions?|autosaves?|drafts?|audits?|cache|jobs|actions|messages|mails?|notifications|subscribers|customers|votes|ratings|transactions|payments|carts?)$|(^|_)(?:caches?|sessions?|watch(?:dog)?|logs?)(_|$)/i;
 /** What people ordered, asked or said, whatever number each of these has. */
 const DEALINGS = /(^|_)(?:orders?|bookings?|reservations?|registrations?|invoices?|payments?|refunds?|transactions?|donations?|shipments?|carts?|submissions?|tickets_sold|(?:support_?)?tickets|inquir(?:y|ies)|enquir(?:y|ies)|complaints?|leads?|appointments?|comments?|reviews?|feedbacks?|responses?)$/i;
 /** Which changes of its tables a CMS has made: marks of the program that runs there. */
@@ -14,6 +14,8 @@ const OF_PROGRAM = /(^|_)(?:migrations?|(?:schema|db|database)_?(?:migrations?|v
 const LETS_IN = /(^|_)(?:(?:api|access|auth|personal|refresh|reset|remember|login|transfer)_?)+(?:keys?|tokens?)$|(^|_)passw(?:or)?d_?resets?(?:_?tokens?)?$/i;
 /** How far a program has brought its tables, in columns of their own. */
 const [STEP, BESIDE_STEP] = [/^(?:migration(?:_?(?:time|name|id))?|batch|migrated_?at)$/i, /^(?:id|name|version|migration\w*|batch|migrated_?at|description|script|check_?sum|hash|success|executed_?\w*|applied_?\w*|created_?at)$/i];
+/** In what words can be looked up, which a program works out from the rest. */
+const WORKED_OUT = /(^|_)(?:search|full_?text)_?(?:index(?:es)?|indices|words|terms|data|documents)$/i;
 const KEPT_FOR_A_WHILE = /(^|_)(?:caches?|sessions?|transients?|locks?)$/i;
 
 const MEMBER = /^(?:user|member|customer|student|learner|subscriber|visitor|buyer|attendee)_?id$/i;
@@ -38,15 +40,23 @@ export function areMarks(table: Table, rows: readonly Row[]): boolean {
   const called = uncamelled(table.name);
   const columns = [...table.columns.keys()].map(uncamelled);
   const isSteps = columns.some((name) => STEP.test(name)) && columns.every((name) => BESIDE_STEP.test(name));
-  return OF_PROGRAM.test(called) || LETS_IN.test(called) || isSteps || (KEPT_FOR_A_WHILE.test(called) && holdsMoments(table, rows));
+  return OF_PROGRAM.test(called) || WORKED_OUT.test(called) || LETS_IN.test(called) || isSteps || (KEPT_FOR_A_WHILE.test(called) && holdsMoments(table, rows));
 }
 
 function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/.test(uncamelled(column.name)) && holdsTime(column, rows)); }
 
-/** What belongs to what visitors and machines left, such as the lines of an order, is no more than that. */
+/** Do rows that look like traces by what their table is called have a title or a slug elsewhere, each of them, once in each language perhaps? Then they are what a site shows: the entries of a CMS, and not those of a form. */
+export function areNamedElsewhere({ table, guess }: TableGuess, all: readonly TableGuess[]): boolean {
+  const isOfSomebody = [...table.columns.keys()].map(uncamelled).some((name) => CALLER.test(name) || REACHED.test(name) || MEMBER.test(name));
+  return guess.is === 'traces' && !isOfSomebody && all.some((other) => other.table !== table && other.guess.is === 'records' && [...other.table.columns.keys()].some((name) => CALLED_SO.test(name)) && [...other.points].some(([column, to]) => to === table.name && isFilled(other.samples, column) && other.unique.some((columns) => columns.includes(column))));
+}
+const CALLED_SO = /^(?:title|headline|heading|name|slug)$/i;
+
+/** What belongs to what visitors and machines left, such as the lines of an order, is no more than that; so is whatever its database lets be only beside that. */
 export function withWhatBelongsToTraces(guesses: readonly TableGuess[]): TableGuess[] {
   const traces = new Set(guesses.filter(({ guess }) => guess.is === 'traces').map(({ table }) => table.name));
-  const belongs = ({ table, guess, points, samples }: TableGuess): boolean => !traces.has(table.name) && !(guess.is === 'records' && guess.name !== undefined) && [...points].some(([column, to]) => traces.has(to) && samples.length > 0 && isFilled(samples, column));
+  const needs = ({ columns, foreign }: Table): boolean => foreign.some((key) => traces.has(key.to) && key.columns.every(({ from }) => columns.get(from)?.nullable === false));
+  const belongs = ({ table, guess, points, samples }: TableGuess): boolean => !traces.has(table.name) && (needs(table) || (!(guess.is === 'records' && guess.name !== undefined) && [...points].some(([column, to]) => traces.has(to) && samples.length > 0 && isFilled(samples, column))));
   for (let found = guesses.filter(belongs); found.length > 0; found = guesses.filter(belongs)) for (const { table } of found) traces.add(table.name);
   return guesses.map((one) => (traces.has(one.table.name) ? { ...one, guess: { is: 'traces' } } : one));
 }
