@@ -13,7 +13,7 @@ import type { NamedAfter } from './namedafter.ts';
 import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, saysHowMany, type KnownTables } from './points.ts';
 import { couldBeOn, isMentioned, isSwitch } from './mentions.ts';
 import { isHolder, namingOf, type Naming } from './naming.ts';
-import { distinct, isFilled } from './samples.ts';
+import { distinct, ID_BEHIND, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
 import { commonPrefix, oneOrList, quotedPath, slug } from './words.ts';
 
@@ -188,7 +188,7 @@ export class DraftPlan {
     const goes = this.#goesWith(one) ?? this.#placedIn(one);
     // What is the rest of a row that the layout describes is nobody else's.
     if (this.held.some((other) => other.one === one) || this.after.some(({ table }) => table === one.table.name)) return undefined;
-    if (goes || one.guess.name !== undefined || ((one.guess.title !== undefined || this.labelOf(one) !== undefined) && this.isMeant(one))) return goes;
+    if (goes || one.guess.name !== undefined || ((one.guess.title !== undefined || this.#isNamedElsewhere(one)) && this.isMeant(one))) return goes;
     return this.#holdersOf(one).find(({ other }) => ![...other.points.values()].includes(one.table.name));
   }
 
@@ -200,6 +200,12 @@ export class DraftPlan {
       return by === undefined || other.guess.title === undefined || other.guess.people ? [] : [{ table: other.table.name, by, title: other.guess.title }];
     });
     return found;
+  }
+
+  /** Has it a title elsewhere, of which an index says that there is one, or one in each language? */
+  #isNamedElsewhere(one: Of<'records'>): boolean {
+    const label = this.labelOf(one);
+    return label !== undefined && this.all.some(({ table, unique }) => table.name === label.table && unique.some((columns) => columns.includes(label.by)));
   }
 
   #canBeNamed(one: Of<'records'>): boolean { return (one.guess.name ?? one.guess.title) !== undefined || this.labelOf(one) !== undefined; }
@@ -265,7 +271,9 @@ export class DraftPlan {
     const one = this.#withId(text, (other) => this.#isOf(family, other) && this.#isCalled(called, other)) ?? this.#withId(text, (other) => this.#isCalled(called, other));
     // A small number under a name that does not speak of an id is a count, unless it is called exactly like the table.
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
-    return one && (!small || isNameOf(called, this.alias(one.table.name)) || this.#isOwnWord(called, one, family)) ? this.#kindOfRow(one, text) : undefined;
+    if (!one || (small && !isNameOf(called, this.alias(one.table.name)) && !this.#isOwnWord(called, one, family))) return undefined;
+    // Where the layout has many things in one table, "page_style" is a choice, though the number may be the id of one of them.
+    return this.#known.has(one.table.name) && isMeasure(called) && !ID_BEHIND.test(uncamelled(called)) ? undefined : this.#kindOfRow(one, text);
   }
 
   /** The kind of the extension's own whose ids seem to stand at a place, however small: all are its ids, and the name ends like that of its table. */
