@@ -29,6 +29,8 @@ describe('what a word says of a number beside it', () => {
     ['texts', JSON.stringify(`[any settings="${encodeURIComponent('{"é":{"tide":1000000,"known":"1000001"}}')}"]`)], ['texts', '"include/single/tide/1000000"'], ['texts', '["on/note/1000001"]'],
     ['values', '{"tide":1000000}'], ['values', '{"tides":[1000000,"1000000"]}'], ['values', '{"next_tide":"1000000"}'], ['values', '{"nextTideId":1000000}'], ['values', '{"tide_ids":{"3":1000000}}'], ['values', '{"step":1000001}'], ['values', '{"flow_step":1000001}'], ['values', '{"by_tide":{"1000000":1}}'],
     ['values', '{"per_tide":{"1000000":1},"prices_per_tide":{"1000000":2},"tide_settings":{"1000000":{"x":1}},"tideOptions":{"1000000":"x"},"step_for_tide":{"1000000":"x"}}'], ['values', '{"step_by_tide":{"1000000":1000001}}'],
+    // Braces that hold attributes, and lines of settings, with notes and headings between them.
+    ['texts', '"{any:link tide=\\"1000000\\" x=1} {% any flow_step=1000001 %}"'], ['texts', JSON.stringify('; any\n[any]\ntide=1000000\r\nnext_tide: "1000004"\n\n- tides: [1000000, 1000004]\n')],
     // The sort may be a plural.
     ['texts', '"ferry_1000003"'], ['texts', '"[any ferry=1000003]"'], ['values', '{"ferry":1000003}'], ['values', '{"night_ferry":"1000003"}'], ['values', '{"ferries":[1000003]}'],
     ['rules', '[{"type":"tide","value":1000000},{"type":"flow_step","value":"1000001"}]'],
@@ -52,6 +54,8 @@ describe('what a word says of a number beside it', () => {
     ['said', '[{"type":"tide_width","value":1000000},{"type":"note","source":"tide","value":1000000},{"source":"nothing","value":1000000},{"about":"tide","beside":{"value":1000000}},{"about":"tide","options":{"deeper":{"value":1000000}}}]'], ['texts', '"mainsails(1000000) sails(7)"'], ['texts', '".tide-1000001-x .flow-1000000 flow-1000001 .flow-1000001x"'], ['texts', '"[tide1000000] tide[1000000] b => [1000000] <script>{x:{tides:1000000}}</script>"'], ['values', '{"x":{"from":1000000},"tide":{"hours":1000000}}'],
     ['values', '{"tide":{"value":1000000,"unit":"m"},"tides":"1000000,1000001.5","crossings":"1000000,1000001"}'], ['values', '{"tides":"1000000-1000001","night_tides":"1000000 - 1000000"}'],
     ['rules', '[{"type":"tide","value":1000001},{"type":"number","value":1000000},{"type":"","value":1000000},{"value":1000000}]'],
+    // Code has braces too; what is not all lines of settings is none; and it does not take long to see.
+    ['texts', '"if (x) { tide = 1000000; }"'], ['texts', JSON.stringify('tide=1000000\nSails at noon, they said.\n')], ['texts', JSON.stringify(`${'- tide: 1000000\r\n'.repeat(200)}said so`)],
   ])('says nothing: %s  %s', (field, text) => { expect(arrived({ [field]: JSON.parse(text) as unknown })).toEqual({ [field]: JSON.parse(text) as unknown }); });
 });
 

@@ -17,12 +17,12 @@ const SAID = /^[\w-]+:[^\s;:]+(?:;[\w-]+:[^\s;:]+)+;?$/;
 /** An element with a number in it, or several. */
 const ELEMENT = /<([A-Za-z][\w-]*)>(\d+(?:\s?,\s?\d+)*)(?=<\/\1>)/g;
 
-/** A text of lines with a name and a value each, as in files for settings, with notes and headings between them. */
-const LINES = /^(?:[^\S\n]*(?:[#;][^\n]*|\[[\w .-]*\]|(?:-[^\S\n]+)?[\w.-]+[^\S\n]*[=:](?:[^\S\n][^\n]*|[^\n:/][^\n]*)?|-[^\S\n][^\n]*)?\r?(?:\n|$)){2,}$/;
+/** A line of a file for settings: a note, a heading, a name with a value, an entry of a list, or nothing. */
+const SETTING = /^[ \t]*(?:[#;].*|\[[\w .-]*\]|(?:-[ \t]+)?[\w.-]+[ \t]*(?:=|:(?![:/])).*|-[ \t].*)?\r?$/;
 /** One of them that holds a number, or several. */
-const LINE = /^[^\S\n]*(?:-[^\S\n]+)?([A-Za-z_][\w.-]*)[^\S\n]*[=:][^\S\n]*["'[]?(\d+(?:\s?,\s?\d+)*)(?=["'\]]?[^\S\n]*\r?$)/gm;
+const LINE = /^[ \t]*(?:-[ \t]+)?([A-Za-z_][\w.-]*)[ \t]*[=:][ \t]*["'[]?(\d+(?:\s?,\s?\d+)*)(?=["'\]]?[ \t]*\r?$)/gm;
 
-/** The attributes of short codes, queries without an address, elements of XML that hold a number, "name:value;name:value", and such lines. */
+/** The attributes of short codes, queries without an address, elements of XML that hold a number, "name:value;name:value", and lines of settings. */
 export function pairsIn(text: string): Pairs[] {
   const found: Pairs[] = [];
   if (text.includes('[')) for (const { 0: { length }, 1: called = '', index } of text.matchAll(CODE)) found.push({ called, pairs: argumentsFrom(text, index + length).pairs });
@@ -36,8 +36,14 @@ export function pairsIn(text: string): Pairs[] {
   }
   if (text.startsWith('<?xml')) for (const { 0: { length }, 1: name = '', 2: value = '', index } of text.matchAll(ELEMENT)) found.push({ called: '', pairs: [{ name: name.replaceAll('-', '_'), value, start: index + length - value.length }] });
   if (text.includes(';') && SAID.test(text)) found.push({ called: '', pairs: split(text, 0, /;/g, ':') });
-  if (text.includes('\n') && LINES.test(text)) found.push({ called: '', pairs: [...text.matchAll(LINE)].map(({ 0: { length }, 1: name = '', 2: value = '', index }) => ({ name, value, start: index + length - value.length })) });
+  if (areSettings(text)) found.push({ called: '', pairs: [...text.matchAll(LINE)].map(({ 0: { length }, 1: name = '', 2: value = '', index }) => ({ name, value, start: index + length - value.length })) });
   return found.filter(({ pairs }) => pairs.length > 0);
+}
+
+/** Are there several lines, and all of such a file? Most texts are none, as their first line says. */
+function areSettings(text: string): boolean {
+  const end = text.indexOf('\n');
+  return end >= 0 && SETTING.test(text.slice(0, end)) && text.split('\n').every((line) => SETTING.test(line));
 }
 
 /** The query whose second name begins there. */
