@@ -52,6 +52,15 @@ describe('layout check', () => {
     site.run("delete from qs_vessels where id = 4711; delete from qs_site_options where name like 'berth%' or name = 'tide4711x'");
   });
 
+  test('names paths on the disk of the server, and none of pages', async () => {
+    configure(QUAYSIDE_LAYOUT);
+    site.run(`insert into qs_site_options values ('home','{"dir":"/srv/dev/cache","note":"kept in /var/www/dev/a.css, see /home/about and /home/isbel/public_html/x","page":"/users/isbel","drive":"C:\\\\sites\\\\dev"}')`);
+    const { onDisk } = JSON.parse((await bench.run('layout', 'check', 'harbour', '--json')).out) as { onDisk: object[] };
+    expect(onDisk).toEqual([['dir', '/srv/dev/cache'], ['drive', 'C:\\sites\\dev'], ['note', '/var/www/dev/a.css'], ['note', '/home/isbel/public_html/x']].map(([name, what]) => ({ address: 'settings:home', at: `/option/${String(name)}`, what })));
+    expect((await bench.run('layout', 'check', 'harbour')).out).toMatch(/disk of the server[^]*settings:home#\/option\/dir +\/srv\/dev\/cache/);
+    site.run("delete from qs_site_options where name = 'home'");
+  });
+
   test('names ids that refer to nothing and values that were cut', async () => {
     configure(QUAYSIDE_LAYOUT);
     site.run("insert into qs_boards values (70,'lost','Lost','',777,null,'open',0,'x','x'); insert into qs_site_options values ('worn','a:2:{s:1:')");

@@ -38,6 +38,7 @@ function print(out: Printer, check: LayoutCheck, site: string, quiet: boolean): 
   out.table(check.tables.map((table) => [table.table, table.left ? out.faint('left alone') : table.alias === undefined ? out.note('not in the layout') : `${table.described} of ${table.rows} described`, table.alias === undefined ? many(table.rows, 'row') : table.described < table.rows ? `not described: ${table.others[0] ?? ''}` : '']));
   places(out, 'Rows with one name (only the first can travel)', check.sameName);
   places(out, 'Values to look at', check.faults);
+  places(out, 'Paths on the disk of the server (they are carried as they are)', check.onDisk);
   if (check.suspects.length > 0) {
     out.heading('Numbers that are ids of items, and that nothing describes as references (they are carried as they are)');
     out.table(check.suspects.slice(0, SHOWN).map(({ kind, name, places: count, example }) => [out.name(kind), name, many(count, 'place'), `${example.address}#${example.at}: ${example.what}`]));

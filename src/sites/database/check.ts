@@ -3,6 +3,7 @@ import { compileKinds, type Kind, type KindDescription } from '../../core/kind.t
 import { SiteIndex } from '../../core/siteindex.ts';
 import { Exporter } from '../../core/translate/portable.ts';
 import type { DatabaseConnector } from './connector.ts';
+import { pathsOnDisk } from './ondisk.ts';
 import { surveyTables, type TableSurvey } from './survey.ts';
 import { Suspicion, type Place, type Suspect } from './suspicion.ts';
 
@@ -19,6 +20,8 @@ export interface LayoutCheck {
   readonly sameName: readonly Place[];
   /** Values that cannot be read, and references to nothing. */
   readonly faults: readonly Place[];
+  /** Paths on the disk of the server. They would be carried as they are. */
+  readonly onDisk: readonly Place[];
   /** Numbers that are ids of items, under names that nothing describes as references. They would be carried as they are. */
   readonly suspects: readonly Suspect[];
 }
@@ -53,8 +56,9 @@ async function indexOf(connector: DatabaseConnector): Promise<SiteIndex> {
   return index;
 }
 
-async function lookAt(connector: DatabaseConnector, exporter: Exporter, index: SiteIndex): Promise<Pick<LayoutCheck, 'faults' | 'suspects'>> {
+async function lookAt(connector: DatabaseConnector, exporter: Exporter, index: SiteIndex): Promise<Pick<LayoutCheck, 'faults' | 'onDisk' | 'suspects'>> {
   const faults: Place[] = [];
+  const onDisk: Place[] = [];
   const suspicion = new Suspicion(index, referredTo(connector.shape.kinds.map((one) => one.description)));
   for await (const item of connector.items()) {
     const address = index.addressOf(item);
@@ -62,11 +66,16 @@ async function lookAt(connector: DatabaseConnector, exporter: Exporter, index: S
     if (!kind) continue;
     if (item.unavailable?.why === 'damaged') faults.push({ address, at: '', what: item.unavailable.detail });
     const { lost, leftOut, text } = exporter.portable(kind, item.value, item.name);
-    if (kind.description.carried) { suspicion.look({ kind: kind.id, address }, JSON.parse(text) as Json); suspicion.lookAtName({ kind: kind.id, address }, item.name); }
+    if (kind.description.carried) {
+      const value = JSON.parse(text) as Json;
+      suspicion.look({ kind: kind.id, address }, value);
+      suspicion.lookAtName({ kind: kind.id, address }, item.name);
+      for (const { at, path } of pathsOnDisk(value)) onDisk.push({ address, at, what: path });
+    }
     for (const { at, raw } of lost) faults.push({ address, at, what: `the id ${raw} refers to nothing` });
     for (const { at, why } of leftOut) faults.push({ address, at, what: why === 'damaged' ? 'a packed value was cut or altered' : why });
   }
-  return { faults, suspects: suspicion.suspects().filter(({ kind, form, name }) => form !== 'value' || !isNoReference(index.kinds.get(kind), name)) };
+  return { faults, onDisk, suspects: suspicion.suspects().filter(({ kind, form, name }) => form !== 'value' || !isNoReference(index.kinds.get(kind), name)) };
 }
 
 /** Kinds that references lead to by id, as the kinds say themselves. */

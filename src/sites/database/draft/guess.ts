@@ -188,7 +188,7 @@ function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly
 }
 
 /** A word, with others behind it perhaps, or a path; an address is a name only of what is known by one, as those of a site are others on another; words with a colon only where no two rows have the same. */
-const [WORD, ADDRESS, WORDS] = [/^[\w./-]+(?:::[\w./-]+)*$/, /^(?:[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*$/, /^(?:(?:[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*|[\w.-]+(?::[\w.-]+)+)$/];
+const [WORD, ADDRESS, WORDS] = [/^(?:(?!https?:)[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*$/, /^(?:[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*$/, /^(?:(?:[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*|[\w.-]+(?::[\w.-]+)+)$/];
 const SAYS_FROM = /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/;
 
 /** What another service calls it. */

@@ -37,11 +37,11 @@ function areSeconds(rows: readonly Row[], column: string): boolean { return rows
 /** Dates of ISO 8601 as text, as a database without a type for them has them. */
 function areDates(rows: readonly Row[], column: string): boolean { return rows.length > 0 && rows.every((row) => /^(?:\d{4}-\d\d-\d\d(?:[ T]\d\d:\d\d.*)?)?$/.test(cellText(row[column]))) && rows.some((row) => cellText(row[column]) !== ''); }
 
-/** A date, a time of the day, or both, as servers write them. */
-const TIME = /^(?:-?\d{4,}-\d\d-\d\d|\d\d:\d\d)/;
+/** A date, a time of the day, or both, as servers write them, or seconds since 1970. */
+const TIME = /^(?:-?\d{4,}-\d\d-\d\d|\d\d:\d\d|[1-3]\d{9}(?:\d{3})?(?:\.\d+)?$)/;
 
 /** Can a column hold times: of a type for them, whole numbers of seconds, or dates as text? */
-export function holdsTime({ name, storage }: Column, rows: readonly Row[]): boolean { return (storage === 'other' && rows.every((row) => row[name] === null || TIME.test(cellText(row[name])))) || (storage === 'integer' && areSeconds(rows, name)) || (storage === 'text' && areDates(rows, name)); }
+export function holdsTime({ name, storage }: Column, rows: readonly Row[]): boolean { return (storage === 'other' && rows.every((row) => cellText(row[name]) === '' || TIME.test(cellText(row[name])))) || (storage === 'integer' && areSeconds(rows, name)) || (storage === 'text' && areDates(rows, name)); }
 
 /** What is packed in a text as data; undefined where it is none. */
 export function dataIn(text: string): Node | undefined {
