@@ -1,7 +1,8 @@
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 
-/** Names of what nobody else may know, and of what is the site's own; texts that name a file. */
-export const SECRET = /secret|passw|token|api_?key|(?:private|access|auth)_?key|licen[cs]e|salt/i;
+/** What is in the names of what nobody else may know; names of what is the site's own; texts that name a file. */
+export const SECRETS: readonly string[] = ['secret', 'passw', 'token', 'api_key', 'apikey', 'private_key', 'access_key', 'auth_key', 'license', 'licence', 'salt'];
+export const SECRET = new RegExp(SECRETS.join('|').replaceAll('_', '_?'), 'i');
 const OWN = /sender|from_?email|admin_?e?mail|site_?title|blogname/i;
 const MEDIA = /\.(png|jpe?g|gif|webp|svg|pdf)$/i;
 

@@ -3,7 +3,7 @@ import { uncamelled } from '../../../core/words.ts';
 import type { Column } from '../engine.ts';
 import { cellText } from '../cells.ts';
 import { isTime } from './columns.ts';
-import { flags } from './leaves.ts';
+import { flags, SECRETS } from './leaves.ts';
 import { leavesIn, wordsAt } from './packings.ts';
 import type { DraftPlan, Of } from './plan.ts';
 import { ID_BEHIND, packingOf } from './samples.ts';
@@ -12,8 +12,6 @@ import { pairs, slug, word } from './words.ts';
 /** A value by its name, and by the other half of its key, where there is one. */
 interface Option { readonly name: string; readonly scope: string | undefined; readonly text: string }
 const AT_LEAST_ALIKE = 3;
-/** What an option is called that is nobody else's business. */
-const SECRETS = ['*secret*', '*passw*', '*token*', '*api_key*', '*apikey*', '*private_key*', '*license*', '*licence*', '*salt*'].map((name) => `'${name}'`);
 
 /** Options: those that begin alike are a group, packed ones and ids an item each, the rest one kind for all. */
 export function optionLines(plan: DraftPlan, one: Of<'options'>): string[] {
@@ -35,7 +33,7 @@ export function optionLines(plan: DraftPlan, one: Of<'options'>): string[] {
     ]),
     `  # Every other row of the table${scope === undefined ? '' : `: ${scope} and ${key} together name it`}.`,
     `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, alias)}`, `    rows: { from: ${alias}, rest: true, ${nameOf(one)}title: '{${key}}', value: ${valueOf(one)} }`,
-    ...plan.likeLine, `    secret: [{ path: $..*, named: [${SECRETS.join(', ')}] }]`,
+    ...plan.likeLine, `    secret: [{ path: $..*, named: [${SECRETS.map((word) => `'*${word}*'`).join(', ')}] }]`,
   ];
 }
 
