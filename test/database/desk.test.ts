@@ -16,6 +16,7 @@ create table states (id ${id}, key_name varchar(40) not null unique, label ${jso
 create table transitions (id ${id}, from_state_id bigint not null, to_state_id bigint not null, label varchar(60), role_id bigint, unique (from_state_id, to_state_id), foreign key (from_state_id) references states (id), foreign key (to_state_id) references states (id));
 create table departments (id ${id}, slug varchar(60) not null unique, name varchar(60));
 create table tickets (id ${id}, department_id bigint not null, state_id bigint not null, requester_email varchar(100), subject varchar(200), created_at ${time} not null, foreign key (department_id) references departments (id));
+create table remarks (id ${id}, department_id bigint not null, words text, made_at ${time} not null, foreign key (department_id) references departments (id));
 create table callers (id ${id}, url varchar(200) not null, signing_secret varchar(80), failures int not null default 0);
 create table options (${group} varchar(40) not null, name varchar(60) not null, payload ${json}, locked smallint not null default 0, primary key (${group}, name));
 insert into abilities values (${n(1)}, 'view')${dev ? `, (${n(2)}, 'close')` : ''};
@@ -25,6 +26,7 @@ insert into states values (${n(31)}, 'open', '{"en":"Open"}'), (${n(32)}, 'done'
 insert into transitions values (${n(41)}, ${n(31)}, ${n(32)}, 'Close', null)${dev ? `, (${n(42)}, ${n(31)}, ${n(33)}, 'Wait', ${n(2)}), (${n(43)}, ${n(33)}, ${n(31)}, 'Wait', null)` : ''};
 insert into departments values (${n(21)}, 'front', 'Front ${site}');
 insert into tickets values (${n(1)}, ${n(21)}, ${n(31)}, '${site}@skerrin.example', 'Late', '2026-01-05 10:00:00');
+insert into remarks values (${n(1)}, ${n(21)}, 'Kind', '2026-01-05 10:00:00');
 insert into callers (id, url, signing_secret) values (${n(1)}, 'https://hooks.skerrin.example/${site}', '${site}-secret-1');
 insert into options values ('general', 'default_department', '${n(21)}', 1)${dev ? `, ('general', 'states', '{"first":${n(31)},"last":[${n(32)}]}', 1), ('mail', 'reply_to', '"x@skerrin.example"', 1)` : ''};
 `;
@@ -43,6 +45,7 @@ inEverySort('help desk', statements, (pair, sort) => {
     const draft = await pair.drafted(addressed);
     expect(draft).toContain("leaves: ['{prefix}tickets']");
     expect(draft).not.toMatch(/name: '[^']*signing_secret/);
+    expect(draft).toContain('# Rows of remarks say when they were made: if people make them on each site');
     const before = seen();
     const ran = await bench.run('import', 'dev', 'live', '--yes', '--decide', 'source', '--json');
     expect([ran.err, JSON.parse(ran.out)]).toMatchObject(['', { unequal: [] }]);

@@ -9,6 +9,7 @@ import { leavesIn, packingsOf, wordsAt } from './packings.ts';
 import { ownLists, type OwnList } from './ownlists.ts';
 import { is, type DraftPlan, type Of } from './plan.ts';
 import { distinct, isMade } from './samples.ts';
+import { holdsMoments } from './traces.ts';
 import { pairs, quotedPath, slug, word } from './words.ts';
 
 interface Link { readonly member: string; readonly text: string; readonly to: string }
@@ -110,6 +111,7 @@ class RecordKind {
       ...(created === undefined ? [] : [`      created: ${created}`]), ...(naming.tree === undefined ? [] : [`      parent: ${naming.tree.parent}`, `      segment: '${naming.tree.segment}'`]), ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
       ...belongingLines(this.#children, (table) => (this.#listed.some(({ of }) => of.table === table) ? this.#plan.kindsIn(table.name) : undefined)),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
+      ...this.#children.filter(({ one: { table }, rows }) => orderOf(table) === undefined && holdsMoments(table, rows)).map(({ one: { table } }) => `    # Rows of ${table.name} say when they were made: if people make them on each site, put the table under "leaves". An import takes away those that only the target has.`),
       ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#children.flatMap(inChild)]),
     ];
   }

@@ -43,7 +43,8 @@ export function areMarks(table: Table, rows: readonly Row[]): boolean {
   return OF_PROGRAM.test(called) || WORKED_OUT.test(called) || LETS_IN.test(called) || isSteps || (KEPT_FOR_A_WHILE.test(called) && holdsMoments(table, rows));
 }
 
-function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/.test(uncamelled(column.name)) && holdsTime(column, rows)); }
+/** Do rows say when something was? */
+export function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/.test(uncamelled(column.name)) && holdsTime(column, rows)); }
 
 /** Do rows that look like traces by what their table is called have a title or a slug elsewhere, each of them, once in each language perhaps? Then they are what a site shows: the entries of a CMS, and not those of a form. */
 export function areNamedElsewhere({ table, guess }: TableGuess, all: readonly TableGuess[]): boolean {
