@@ -1,12 +1,15 @@
 import { randomInt, randomUUID } from 'node:crypto';
 
+/** How the two are written for which there is a standard. */
+const [UUID, ULID] = ['[0-9a-f]{8}(-?)(?:[0-9a-f]{4}\\1){3}[0-9a-f]{12}', '[0-7][0-9A-HJKMNP-TV-Z]{25}'];
+
 /**
  * Ids that a machine made up, so that no two things have the same one, and they say by themselves what they mean, wherever they stand: UUIDs (RFC 9562), with or
  * without hyphens; ULIDs, which begin with a time; and random letters and digits of the lengths that programs make.
  */
 const FORMS: readonly { readonly is: RegExp; /** What makes another one of this form, as layouts say it. */ readonly made: string }[] = [
-  { is: /^[0-9a-f]{8}(-?)(?:[0-9a-f]{4}\1){3}[0-9a-f]{12}$/i, made: '{uuid}' },
-  { is: /^[0-7][0-9A-HJKMNP-TV-Z]{25}$/, made: '{ulid}' },
+  { is: new RegExp(`^${UUID}$`, 'i'), made: '{uuid}' },
+  { is: new RegExp(`^${ULID}$`), made: '{ulid}' },
   { is: /^(?=.*[a-f])(?=(?:\D*\d){4})[0-9a-f]{24}$/, made: '{random hex 24}' },
   { is: /^c(?=(?:\D*\d){2})[0-9a-z]{24}$/, made: 'c{random lower 24}' },
   { is: /^(?=(?:\D*\d){2})[a-z][0-9a-z]{23}$/, made: '{random letter 1}{random lower 23}' },
@@ -15,9 +18,11 @@ const FORMS: readonly { readonly is: RegExp; /** What makes another one of this 
 ];
 
 /** Every text in a text that could be one. */
-export const MADE_IDS = /(?<![0-9A-Za-z])(?:[0-9a-f]{8}(-?)(?:[0-9a-f]{4}\1){3}[0-9a-f]{12}|[0-7][0-9A-HJKMNP-TV-Z]{25}|[0-9a-z]{24,25}|[0-9a-z]{27}|(?<![\w-])[\w-]{21}(?![\w-]))(?![0-9A-Za-z])/gi;
+export const MADE_IDS = new RegExp(String.raw`(?<![0-9A-Za-z])(?:${UUID}|${ULID}|[0-9a-z]{24,25}|[0-9a-z]{27}|(?<![\w-])[\w-]{21}(?![\w-]))(?![0-9A-Za-z])`, 'gi');
 
-export function isMadeId(text: string): boolean { return FORMS.some(({ is }) => is.test(text)); }
+/** All of them have so many signs: every text that a site has for an id is asked. */
+const [SHORTEST, LONGEST] = [21, 36];
+export function isMadeId(text: string): boolean { return text.length >= SHORTEST && text.length <= LONGEST && FORMS.some(({ is }) => is.test(text)); }
 
 /** What a layout says to make ids of the form that all of these have. */
 export function makingOf(ids: readonly string[]): string | undefined { return ids.length === 0 ? undefined : FORMS.find(({ is }) => ids.every((id) => is.test(id)))?.made; }

@@ -1,4 +1,5 @@
 import type { Json } from '../core/json.ts';
+import { membersIn } from '../core/translate/notation.ts';
 
 const PACKINGS = ['@json', '@list', '@php', '@base64', '@digits', '@boolean'];
 
@@ -12,8 +13,7 @@ export function opened(value: Json): Json {
   if (typeof value['@ref'] === 'string') return value;
   const exact = value['@float'] ?? value['@number'] ?? value['@enum'];
   if (typeof exact === 'string') return exact;
-  const pairs = Array.isArray(value['@ordered']) ? (value['@ordered'] as [string, Json][]) : Object.entries(value);
-  return Object.fromEntries(pairs.map(([key, one]) => [key, opened(one)]));
+  return Object.fromEntries(membersIn(value).map(([key, one]) => [key, opened(one)]));
 }
 
 /** Tokens in short: `⟦site⟧⟦path page:fares⟧` → `[page:fares]`. */

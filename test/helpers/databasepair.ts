@@ -64,6 +64,17 @@ export class DatabasePair {
     return readFileSync(this.bench.path('drafted.yaml'), 'utf8');
   }
 
+  /** Imports what differs, after which `arrived` looks and nothing is left to do; undone, live is as before. `seen`: what is there; `done`: what the result says besides. */
+  async carries(seen: () => unknown, arrived: () => void, done: object = {}): Promise<void> {
+    const before = seen();
+    const ran = await this.bench.run('import', 'dev', 'live', '--yes', '--decide', 'source', '--json');
+    expect([ran.err, JSON.parse(ran.out)]).toMatchObject(['', { ...done, unequal: [] }]);
+    arrived();
+    expect((await this.bench.run('import', 'dev', 'live', '--yes')).out).toContain('Nothing to do');
+    expect((await this.bench.run('undo', 'live', '--yes')).code).toBe(0);
+    expect(seen()).toEqual(before);
+  }
+
   run(statements: string, site: Name = 'live'): void { this.#sites?.[site].run(statements); }
 
   /** What a query of a site gives; nothing as an empty text. */

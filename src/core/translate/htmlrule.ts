@@ -72,13 +72,16 @@ export function signBefore(text: string, at: number): string {
 
 function bySign(all: readonly { readonly before: string; readonly list: boolean; readonly pattern: WordPattern }[]): Map<string, WordPattern[]> {
   const found = new Map<string, WordPattern[]>();
-  for (const { before, list, pattern } of all) for (const sign of new Set(withSpaced([...signsOf(before), ...(list ? BETWEEN : [])]))) found.set(sign, [...found.get(sign) ?? [], pattern]);
+  for (const { before, list, pattern } of all) {
+    const signs = new Set([...signsOf(before), ...(list ? BETWEEN : [])]);
+    if ([' ', ...BETWEEN].some((sign) => signs.has(sign))) signs.add(SPACED);
+    for (const sign of signs) found.set(sign, [...found.get(sign) ?? [], pattern]);
+  }
   return found;
 }
 
 /** Between the ids of a list, perhaps with a space behind it, where what has a space before its number is found too. */
 const [BETWEEN, SPACED] = [[',', '|'], ', '];
-function withSpaced(signs: readonly string[]): string[] { return signs.some((sign) => sign === ' ' || BETWEEN.includes(sign)) ? [...signs, SPACED] : [...signs]; }
 
 /** What can stand before the number of a pattern: behind "=" a quotation may begin, and where space may be, there may be none. */
 function signsOf(before: string): string[] {

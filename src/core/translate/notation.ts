@@ -37,6 +37,9 @@ function readKey(key: string): Key {
   return readKeyName(key[0] === '@' && key[1] === '@' ? key.slice(1) : key);
 }
 
+/** The members of a map as it is written: those of an ordered one are a list of pairs. Of a list its entries. */
+export function membersIn(value: JsonObject | Json[]): [string, Json][] { return !Array.isArray(value) && Array.isArray(value['@ordered']) ? value['@ordered'] as [string, Json][] : Object.entries(value); }
+
 function notateEntries(entries: Entries): Json {
   const pairs = entries.pairs.map(([key, value]): [string, Json] => [notateKey(key), notate(value)]);
   if (entries.ordered) return { '@ordered': pairs, ...(entries.className === undefined ? {} : { class: entries.className }) };

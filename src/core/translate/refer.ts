@@ -111,8 +111,8 @@ export class Referrer {
 
   /** A map of nothing but ids, or of such maps too: of such kinds, and not smaller than the rule says. */
   isMapOfIds(node: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>): boolean {
-    const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : [];
-    const values = pairs.map(([, value]) => value).filter((value) => value !== '' && value !== 0 && value !== '0');
+    const pairs = membersOf(node) ?? [];
+    const values = pairs.map(([, value]) => value).filter(holdsSome);
     return values.length > 0 && !isRange(pairs.map(([key]) => key)) && values.every((value) => this.#isId(value, kinds, least) || this.isMapOfIds(value, kinds, { least }));
   }
 
@@ -132,7 +132,7 @@ export class Referrer {
 
   /** The names of the members of a map. */
   keys(node: Node, kinds: readonly string[], { listed, ...rule }: Looking, way: Way): Node {
-    const pairs = node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined;
+    const pairs = membersOf(node);
     if (!pairs) return node;
     // There are as many as the map has members: a plural may say what they are.
     const { names } = way;
@@ -201,12 +201,15 @@ function idsInMaps(node: Node, called: string): Node[] {
   return values.length >= SOME ? values : [];
 }
 
+/** Could it be an id, as far as nothing stands for none? */
+function holdsSome(value: Node): boolean { return value !== '' && value !== 0 && value !== '0'; }
+/** The members of a map that is opened. */
+function membersOf(node: Node): readonly (readonly [Key, Node])[] | undefined { return node instanceof Entries ? node.pairs : isPlainObject(node) ? Object.entries(node) : undefined; }
 function isMap(node: Node): boolean { return typeof node === 'object' && node !== null && !Array.isArray(node); }
 
 /** What stands in a map: one value, or those of a map in it. Nothing where its name is one for a measure, or where it holds nothing. */
 function idsAt(name: string, child: Node): Node[] {
-  if (isMeasure(name) || child === '' || child === 0 || child === '0') return [];
-  return isMap(child) ? childrenOf(child).map(([, value]) => unwrap(value)).filter((value) => value !== '' && value !== 0 && value !== '0') : [child];
+  return isMeasure(name) ? [] : (isMap(child) ? childrenOf(child).map(([, value]) => unwrap(value)) : [child]).filter(holdsSome);
 }
 /** Fewer could be ids by chance. */
 const SOME = 3;
@@ -227,10 +230,10 @@ function isRange(names: readonly Key[]): boolean { return RANGES.some((range) =>
 const RANGES = [['from', 'to'], ['min', 'max'], ['start', 'end'], ['low', 'high']] as const;
 
 /** Does a map count like a list for a rule: where the rule says so, and where it has one for each language (RFC 5646)? */
-export function countsAsList({ maps }: Pick<ReferenceStep, 'maps'>, node: Node): boolean { return typeof node === 'object' && node !== null && !Array.isArray(node) && (maps !== false || isByLanguage(node)); }
+export function countsAsList({ maps }: Pick<ReferenceStep, 'maps'>, node: Node): boolean { return isMap(node) && (maps !== false || isByLanguage(node)); }
 
 function isByLanguage(node: Node): boolean {
-  const names = node instanceof Entries ? node.pairs.map(([key]) => key) : isPlainObject(node) ? Object.keys(node) : [];
+  const names = (membersOf(node) ?? []).map(([key]) => key);
   return names.length > 0 && names.every((name) => typeof name === 'string' && LANGUAGE.test(name));
 }
 const LANGUAGE = /^(?!id$|to$|on$|by$|in$)[a-z]{2}(?:[_-][A-Z][a-z]{3})?(?:[_-](?:[A-Z]{2}|[a-z]{2}|\d{3}))?$/;

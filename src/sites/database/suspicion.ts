@@ -1,6 +1,7 @@
 import { parseAddress, pointer } from '../../core/address.ts';
 import type { Json } from '../../core/json.ts';
 import { readText } from '../../core/tokens.ts';
+import { membersIn } from '../../core/translate/notation.ts';
 import { localId, type SiteIndex } from '../../core/siteindex.ts';
 
 export interface Place { readonly address: string; readonly at: string; readonly what: string }
@@ -15,7 +16,7 @@ const NO_ID = /order|size|width|height|count|seats|rows|cols|columns|span|max|mi
 export const SMALLEST = 10;
 const MOSTLY = 0.8;
 /** Longer texts are not searched. */
-const LONGEST = 100_000;
+export const LONGEST = 100_000;
 /** Attributes of tags and of short codes with a number, and a number behind a word. */
 const [MARKUP, ATTRIBUTES, WORDS] = [/[<[][a-z][^<>[\]]*/gi, /\s([a-z][\w-]*)=(["']?)(\d{2,})\2(?=[\s/>\]]|$)/gi, /([a-z][a-z_]{2,})([/:#=|_-])(\d{2,})(?![\w.-])/gi];
 /** The member that is all of an item, where it holds one value only. */
@@ -42,8 +43,7 @@ export class Suspicion {
   look(here: Here, value: Json, way: readonly string[] = []): void {
     if (typeof value === 'object' && value !== null) {
       if (!Array.isArray(value) && ('@ref' in value || '@lost' in value)) return;
-      // An ordered map is a list of pairs of name and value.
-      const pairs = !Array.isArray(value) && Array.isArray(value['@ordered']) ? (value['@ordered'] as [string, Json][]) : Object.entries(value);
+      const pairs = membersIn(value);
       this.#lookAtKeys(here, pairs, way);
       for (const [name, child] of pairs) {
         this.#lookAt(here, 'key', name, pointer([...way, name]));

@@ -182,13 +182,15 @@ function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly
   // Where a title says what a row is, "trigger_name" is a word for something about it.
   const isTitled = texts.some(({ name }) => /(^|_)(?:title|label)$/.test(uncamelled(name)) && distinct(rows, name) === rows.length);
   const isOfOther = (name: string): boolean => { const [, stem] = /^(.+?)_name$/.exec(uncamelled(name)) ?? []; return isTitled && stem !== undefined && !isUnique(name, unique) && !isRowOf(stem.replace(/^.*_/, ''), table); };
-  const words = texts.filter((column) => !isOfOther(column.name) && !SECRET.test(column.name) && !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => (isUnique(column.name, unique) ? WORDS : SAYS_FROM.test(uncamelled(column.name)) ? ADDRESS : WORD).test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
+  const wordsOf = ({ name }: Column): RegExp => (isUnique(name, unique) ? WORDS : SAYS_FROM.test(uncamelled(name)) ? ADDRESS : WORD);
+  const words = texts.filter((column) => !isOfOther(column.name) && !SECRET.test(column.name) && !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => wordsOf(column).test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
   const alone = words.find(({ name }) => isUnique(name, unique));
   return alone ?? words.find((column) => /slug|handle/.test(uncamelled(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(uncamelled(column.name))) ?? words.find((column) => isNameOf(column.name, uncamelled(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => OF_SERVICE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => SAYS_FROM.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length);
 }
 
 /** A word, with others behind it perhaps, or a path; an address is a name only of what is known by one, as those of a site are others on another; words with a colon only where no two rows have the same. */
-const [WORD, ADDRESS, WORDS] = [/^(?:(?!https?:)[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*$/, /^(?:[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*$/, /^(?:(?:[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*|[\w.-]+(?::[\w.-]+)+)$/];
+const ANY = String.raw`(?:[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*`;
+const [WORD, ADDRESS, WORDS] = [new RegExp(`^(?!https?:\\/\\/)${ANY}$`), new RegExp(`^${ANY}$`), new RegExp(String.raw`^(?:${ANY}|[\w.-]+(?::[\w.-]+)+)$`)];
 const SAYS_FROM = /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/;
 
 /** What another service calls it. */

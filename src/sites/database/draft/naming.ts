@@ -41,8 +41,7 @@ function byPath(named: Named, key: string): Naming | undefined {
   if (parent === undefined || word === undefined || isAlone(named) || rows.some((row) => cellText(row[word]) === '')) return undefined;
   const isBelow = uniqueColumns(named).some((columns) => columns.length === 2 && columns.includes(parent) && columns.includes(word));
   if (!isBelow && distinct(rows, word) === rows.length) return undefined;
-  const places = new Set(rows.map((row) => JSON.stringify([cellText(row[parent]), cellText(row[word])])));
-  return places.size < rows.length ? undefined : { ...PLAIN, template: '{path}', tree: { parent, segment: name === undefined ? `{~${word}|${key}}` : `{${word}|${key}}` }, note: `${word} alone says too little: two places in the tree have it` };
+  return distinct(rows, parent, word) < rows.length ? undefined : { ...PLAIN, template: '{path}', tree: { parent, segment: name === undefined ? `{~${word}|${key}}` : `{${word}|${key}}` }, note: `${word} alone says too little: two places in the tree have it` };
 }
 
 /** A table that is called after settings, or after one thing, and has one row: what it holds is that of the site, whatever is written there. */
@@ -129,7 +128,7 @@ function partsOf(named: Named): Part[] | undefined {
   const { one, rows } = named;
   const { name } = one.guess;
   const open = [...one.table.columns.keys()].flatMap((column) => partOf(named, column) ?? []);
-  const apart = (parts: readonly Part[]): number => new Set(rows.map((row) => JSON.stringify([...parts.map(({ column }) => cellText(row[column])), name === undefined ? '' : cellText(row[name])]))).size;
+  const apart = (parts: readonly Part[]): number => distinct(rows, ...parts.map(({ column }) => column), ...(name === undefined ? [] : [name]));
   const holders = open.filter(({ join }) => join !== undefined).slice(0, MOST_PARTS - 1);
   if (name === undefined && holders.length === 0) return wordsAlone(named, open);
   // Some rows do not show how many there can be: whatever is called like a key counts.
@@ -147,11 +146,10 @@ function partsOf(named: Named): Part[] | undefined {
 function wordsAlone(named: Named, open: readonly Part[]): Part[] | undefined {
   const { one, rows } = named;
   const words = open.filter(({ column, join }) => join === undefined && !OF_A_MOMENT.test(uncamelled(column)) && !SECRET.test(column));
-  const apart = (parts: readonly Part[]): number => new Set(rows.map((row) => JSON.stringify(parts.map(({ column }) => cellText(row[column]))))).size;
   if (rows.length === 0 || rows.length < one.rows || [...named.points].some(([column, to]) => to !== one.table.name && isHolder(column, to) && isFilled(rows, column))) return undefined;
   if (rows.length === 1) return words.length === 0 ? undefined : words.slice(0, 2);
   const sets = [...words.map((word) => [word]), ...words.flatMap((word, i) => words.slice(i + 1).map((other) => [word, other]))];
-  return sets.find((parts) => apart(parts) === rows.length);
+  return sets.find((parts) => distinct(rows, ...parts.map(({ column }) => column)) === rows.length);
 }
 /** Words that say how it is with a row, or who came, and not which one it is. */
 const OF_A_MOMENT = /status|state|active|enabled|colou?r|(^|_)ip(_|$)|token|hash|agent|session|mail|passw|url|(^|_)(?:date|time|at|on|version|value|mode|method|level|locale|lang)(_|$)/;

@@ -128,9 +128,12 @@ export class DraftPlan {
   /** The table whose items have the links: of the ends that are drafted the one after which the links are called, or else the first; none where one of them is no item. */
   hasLinks({ table, guess: { ends } }: Of<'links'>): string | undefined {
     const drafted = ends.filter((end) => this.own.some((other) => other.table.name === end.to));
-    const first = drafted.find(({ to }) => uncamelled(this.alias(table.name)).startsWith(`${singularOf(uncamelled(this.alias(to)))}_`)) ?? drafted[0];
+    const first = drafted.find(({ to }) => this.#isAfter(table, to)) ?? drafted[0];
     return ends.every(({ to }) => !this.arePeople(to) && this.isDescribed(to)) ? first?.to : undefined;
   }
+
+  /** Is a table called after one row of another: "page_texts" after "pages"? */
+  #isAfter({ name }: Table, to: string): boolean { return uncamelled(this.alias(name)).startsWith(`${singularOf(uncamelled(this.alias(to)))}_`); }
 
   arePeople(table: string): boolean { return this.all.filter(is('records')).some((one) => one.table.name === table && one.guess.people); }
 
@@ -223,9 +226,8 @@ export class DraftPlan {
     const { table, guess, samples, unique } = one;
     const holders = this.#holdersOf(one).filter(({ other }) => !other.guess.people);
     if (samples.length === 0 || holders.length === 0 || isUnique(guess.name, unique) || this.isMeant(one)) return undefined;
-    const isAfter = (to: string): boolean => uncamelled(this.alias(table.name)).startsWith(`${singularOf(uncamelled(this.alias(to)))}_`);
     const isInIndex = (column: string): boolean => [table.key, ...unique].some((columns) => columns.length > 1 && columns.includes(column));
-    return orderOf(table) !== undefined && holders.length === 1 ? holders[0] : holders.find(({ column, table: to }) => isAfter(to) && isInIndex(column));
+    return orderOf(table) !== undefined && holders.length === 1 ? holders[0] : holders.find(({ column, table: to }) => this.#isAfter(table, to) && isInIndex(column));
   }
 
   /** Rows that can be named, to which all of these belong as a column says. */

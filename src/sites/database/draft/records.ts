@@ -73,7 +73,7 @@ class RecordKind {
     return [...owned, ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [childOf({ one: other, member: memberFor(other), by: other.guess.by, where, rows }, undefined)]))];
   }
 
-  /** Of two tables that are both drafted the first one has the links: rows that two items have would be changed under each other. */
+  /** Of two tables that are both drafted one has the links: rows that two items have would be changed under each other. */
   #ownLinks(): Link[] {
     return this.#plan.own.filter(is('links')).flatMap((one): Link[] => {
       const { table, guess } = one;

@@ -12,7 +12,8 @@ export function isMade(rows: readonly Row[], key: string): boolean { return rows
 /** Does every row point somewhere by this column? */
 export function isFilled(rows: readonly Row[], column: string): boolean { return rows.every((row) => !/^0?$/.test(cellText(row[column]))); }
 
-export function distinct(rows: readonly Row[], column: string): number { return new Set(rows.map((row) => cellText(row[column]))).size; }
+/** How many different rows there are, as far as these columns tell. */
+export function distinct(rows: readonly Row[], ...columns: readonly string[]): number { return new Set(rows.map((row) => JSON.stringify(columns.map((column) => cellText(row[column]))))).size; }
 
 /** What a column with ids is called. */
 export const ID_BEHIND = /_?(?:uu|gu)?ids?$/;
