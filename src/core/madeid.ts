@@ -9,7 +9,7 @@ const [UUID, ULID] = ['[0-9a-f]{8}(-?)(?:[0-9a-f]{4}\\1){3}[0-9a-f]{12}', '[0-7]
  */
 const FORMS: readonly { readonly is: RegExp; /** What makes another one of this form, as layouts say it. */ readonly made: string }[] = [
   { is: new RegExp(`^${UUID}$`, 'i'), made: '{uuid}' },
-  { is: new RegExp(`^${ULID}$`), made: '{ulid}' },
+  { is: new RegExp(`^${ULID}$`, 'i'), made: '{ulid}' },
   { is: /^(?=.*[a-f])(?=(?:\D*\d){4})[0-9a-f]{24}$/, made: '{random hex 24}' },
   { is: /^c(?=(?:\D*\d){2})[0-9a-z]{24}$/, made: 'c{random lower 24}' },
   { is: /^(?=(?:\D*\d){2})[a-z][0-9a-z]{23}$/, made: '{random letter 1}{random lower 23}' },
