@@ -278,4 +278,21 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
       option('hb_category_layout', by(['category/boats', 'grid'], ['category/ports', 'list'])), option(all('hb_menu_', id('menu/topbar')), { sticky: 1, logo: id('picture/bow') }),
     ],
   }),
+  'services by calendar, rules that say of which field they speak, and what is chosen said at the end of a name': extension({
+    taxonomies: ['hb_zone'], things: [term('hb_zone', 'north'), term('hb_zone', 'south', true)],
+    tables: {
+      hb_calendars: `id ${KEY}, title varchar(100) not null, page_id bigint unsigned not null default 0, options longtext`,
+      hb_services: 'id int unsigned not null auto_increment primary key, title varchar(100) not null, calendar_ids varchar(200), duration int not null default 0, thanks_page bigint unsigned, params text',
+      hb_rules: 'id int unsigned not null auto_increment primary key, title varchar(100) not null, service_id int unsigned not null, conditions longtext',
+    },
+    filled: [
+      table('hb_calendars', ['id', 'title'], { 'Small boats': { live: true, page_id: text('page/haven'), options: php({ menu: id('menu/foot'), services: [id('hb_services/Tour'), id('hb_services/Ride')], limit: 60 }) }, 'Large boats': { page_id: text('page/lounge'), options: php({ menu: id('menu/topbar'), services: [], limit: 52 }) } }),
+      table('hb_services', ['id', 'title'], { Tour: { calendar_ids: list('hb_calendars/Small boats', 'hb_calendars/Large boats'), duration: '60', thanks_page: text('page/timings'), params: json({ next_service: id('hb_services/Ride'), seats: 60 }) }, Ride: { live: true, calendar_ids: list('hb_calendars/Large boats'), duration: '52', thanks_page: text('page/haven'), params: json({ next_service: id('hb_services/Tour'), seats: 52 }) } }),
+      table('hb_rules', ['id', 'title'], { 'No tours': { service_id: text('hb_services/Tour'), conditions: json([{ field: 'calendar', op: 'in', value: [text('hb_calendars/Small boats')] }, { field: 'seats', op: '>', value: 60 }, { field: 'services', op: '>', value: 2 }]) } }),
+    ],
+    places: [
+      option('hb_zone_default', text('hb_zone/north')), option('hb_locations', { primary: id('menu/topbar'), footer: text('menu/foot'), mobile: '', width: 60 }),
+      option('hb_snippet', all('<?php if (in_category(array(', id('category/boats'), '))) the_hb(60); if (is_page(array(', id('page/parking'), ', ', id('page/freight'), '))) the_hb([60]);')),
+    ],
+  }),
 };

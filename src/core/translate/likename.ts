@@ -24,7 +24,7 @@ const [LONG_WORD, LONGEST_MARK] = [5, 4];
 /** Does the name of a member end like a word for a sort, which may be a plural ("next_tide", "tideid")? `many`: it holds a list or a map of them; only then it may be one itself ("tides", "tide_order"). */
 export function isAlike(name: string, many: boolean, sort: Sort): boolean {
   if (HOW_MANY.test(name)) return false;
-  const called = many ? name.replace(IN_ORDER, '') : name;
+  const called = (many ? name.replace(IN_ORDER, '') : name).replace(CHOSEN, '');
   const [own, head] = [lastWord(called), headOf(called)];
   return wordsFor(sort).some((one) => {
     const word = lastWord(one);
@@ -75,6 +75,8 @@ function headOf(text: string): string | undefined {
 const WHERE = /^(.*[a-z\d])[_-](?:on|in|at|with|without|from|under|below|above|of)[_-](?!ids?$)[a-z]/;
 const SHORTEST_WORD = 2;
 /** "tides_per_place" counts what is named before. */
-const HOW_MANY = /(?:^|[_-])(?:per|PER)[_-]|(?:^[pP]|(?<=[a-z])P)er[A-Z]/;
+const HOW_MANY = /(?:^|[_-])(?:per|PER|por|par)[_-]|(?:^[pP]|(?<=[a-z])P)er[A-Z]/;
+/** How the name of one of several may go on. */
+const CHOSEN = /[_-](?:default|fallback|selected|current)$/;
 /** How the name of a list may go on behind what is in it. */
 const IN_ORDER = /(?:[_-](?:order|list|sequence|selection)|(?<=[a-z])(?:Order|List|Sequence|Selection))$/;

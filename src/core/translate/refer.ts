@@ -22,6 +22,7 @@ export interface Here { readonly name: string; readonly item: string; readonly d
 export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Meaning {
   if ((rule.when && !fulfilled(rule.when, siblings)) || rule.without.some((field) => childOf(siblings, field) !== undefined)) return { rule, kinds: [] };
   if (!rule.sorts) return { rule, kinds: rule.kinds };
+  if (isCompared(siblings)) return { rule, kinds: [] };
   const { fields, others, named } = rule.sorts;
   const said: string[] = [];
   for (const field of fields) for (const there of saidBy(field, siblings, here)) {
@@ -35,6 +36,10 @@ export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Me
   }
   return said.length > 0 && named.length > 0 ? { rule: { ...rule, said: (sort) => said.some((word) => isOfSort(word, sort)) }, kinds: named } : { rule, kinds: others };
 }
+
+/** Is what stands here more or less than something, which no id is: how many there are of what is said beside it? */
+function isCompared(siblings: Node): boolean { return childrenOf(siblings).some(([, sign]) => typeof sign === 'string' && COMPARING.test(sign)); }
+const COMPARING = /^(?:[<>]=?|[gl]te?|(?:greater|less|more|fewer)(?:[_ -]than(?:[_ -]or[_ -]equal(?:[_ -]to)?)?)?|at[_ -](?:least|most))$/i;
 
 const FULL_NAME = /^[a-z\d]+[_-][a-z\d]/i;
 /** Stands for the name of the item, for every other member, and before a field of what is around. */

@@ -1,5 +1,5 @@
 import { makingOf } from '../../../core/madeid.ts';
-import { uncamelled } from '../../../core/words.ts';
+import { inEnglish } from './tongues.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { holdsTime, isFilled } from './samples.ts';
@@ -17,7 +17,7 @@ export function isText({ storage }: Column): boolean { return storage === 'text'
 
 /** Counters and times: they mean nothing, and every site has its own. */
 export function isTime(column: Column, rows: readonly Row[]): boolean {
-  const called = uncamelled(column.name);
+  const called = inEnglish(column.name);
   return (VOLATILE.test(called) && !SET.test(called)) || (MADE.test(called) && holdsTime(column, rows));
 }
 
@@ -26,14 +26,14 @@ const ORDER = /(?:^|_)(?:[a-z]*(?<!b|re|pre|back)order(?:ing)?|pos(?:ition)?|(?:
 const OF_MANY = /^(?:min|max|minimum|maximum|per|last|first|next|prev|previous|total|has|is|can|allow|free)_/i;
 
 export function isOrder({ name, storage }: Column): boolean {
-  const called = uncamelled(name);
+  const called = inEnglish(name);
   return (storage === 'integer' || storage === 'number') && ORDER.test(called) && !OF_MANY.test(called);
 }
 
 export function orderOf(table: Table): string | undefined { return [...table.columns.values()].find(isOrder)?.name; }
 
 /** The time at which a row was taken away without being removed: such rows are nothing any more. */
-export function goneOf(table: Table): string | undefined { return [...table.columns.values()].find(({ name, nullable }) => nullable && /^(?:deleted|removed|trashed)(?:_?(?:at|on|date|time))?$/i.test(name))?.name; }
+export function goneOf(table: Table): string | undefined { return [...table.columns.values()].find(({ name, nullable }) => nullable && /^(?:deleted|removed|trashed)(?:_?(?:at|on|date|time))?$/i.test(inEnglish(name)))?.name; }
 
 /** The numbers of a nested set, which say where a row is in a tree: only the CMS can count them anew. */
 export function nestedOf(table: Table): readonly string[] {
@@ -47,12 +47,12 @@ const STAMP = /creat|added|insert|modif|updat|chang/i;
 /** The column that says when a row was made, where it is written as a new row can have it again. */
 export function createdOf(table: Table, rows: readonly Row[]): string | undefined {
   const written = (text: string): boolean => /^(?:\d{9,10}|\d{4}-\d\d-\d\d \d\d:\d\d:\d\d(?:\.\d+)?)$/.test(text);
-  return [...table.columns.values()].find((column) => MADE.test(uncamelled(column.name)) && holdsTime(column, rows) && rows.every((row) => written(cellText(row[column.name]))))?.name;
+  return [...table.columns.values()].find((column) => MADE.test(inEnglish(column.name)) && holdsTime(column, rows) && rows.every((row) => written(cellText(row[column.name]))))?.name;
 }
 
 /** What a new row has in columns that need a time, and as a key that is made up. `created`: the column that says when it was made where it comes from. */
 export function made(table: Table, rows: readonly Row[], key: string, created?: string): string | undefined {
-  const isDue = (column: Column): boolean => isTime(column, rows) && !column.filled && holdsTime(column, rows) && (!column.nullable || (STAMP.test(column.name) && isFilled(rows, column.name)));
+  const isDue = (column: Column): boolean => isTime(column, rows) && !column.filled && holdsTime(column, rows) && (!column.nullable || (STAMP.test(inEnglish(column.name)) && isFilled(rows, column.name)));
   const times = [...table.columns.values()].filter((column) => column.name === created || isDue(column));
   // Whatever zone its times are in: read and written as UTC they stay the same.
   const now = ({ name, storage }: Column): string => (name === created ? (storage === 'integer' ? '{created seconds}' : '{created utc}') : storage === 'integer' ? '{now seconds}' : '{now}');

@@ -1,6 +1,7 @@
 import { familyOf } from '../../../core/translate/likename.ts';
 import { groupBy } from '../../../core/json.ts';
 import { singularOf, uncamelled } from '../../../core/words.ts';
+import { inEnglish } from './tongues.ts';
 import { cellText, type Row } from '../cells.ts';
 import { couldBeMeasure, couldBeOn, HOLDING, SAYING, type Mention } from './mentions.ts';
 import type { DraftPlan, Whole } from './plan.ts';
@@ -88,7 +89,7 @@ function mentioned(target: Target, plan: DraftPlan, seen: readonly Mention[], { 
   const of = (...forms: Mention['form'][]): string[] => [...new Set(mine.filter(({ form }) => forms.includes(form)).map(({ called }) => called))];
   const isOwn = (name: string): boolean => family !== undefined && (familyOf(name) === family || mine.some(({ called, within, code }) => called === name && familyOf(within ?? code ?? '') === family));
   // What the layout has a kind for is meant by its word, unless the name is one of the extension's own.
-  const isUnsure = (name: string): boolean => (couldBeMeasure(name) || plan.isTaken(uncamelled(name).replace(/_ids?$/, '').replace(/^.*_/, ''))) && !isOwn(name);
+  const isUnsure = (name: string): boolean => (couldBeMeasure(name) || plan.isTaken(inEnglish(name).replace(/_ids?$/, '').replace(/^.*_/, ''))) && !isOwn(name);
   const several = (form: Mention['form']): string[] => speaking(seen.filter((one) => one.form === form), ids, alias);
   const lists = several('many');
   const names = of('name', 'many').filter((name) => !couldBeOn(name, seen.filter(({ called }) => called === name).map(({ id }) => id)));

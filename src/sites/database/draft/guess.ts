@@ -1,9 +1,10 @@
 import { sql } from 'kysely';
-import { singularOf, uncamelled } from '../../../core/words.ts';
+import { singularOf } from '../../../core/words.ts';
+import { inEnglish } from './tongues.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Engine, Table } from '../engine.ts';
 import { isOrder, isText, orderOf, TITLE } from './columns.ts';
-import { SECRET } from './leaves.ts';
+import { isSecret } from './leaves.ts';
 import { mentionsIn, type Mention } from './mentions.ts';
 import { arePeople, hasSort, isNameOf, isRowOf, likeName, namesRow, pairsOf, PERSON, pointsOf, SAMPLE, saysWhose, sideOf, typesOf, type KnownTables, type Pair } from './points.ts';
 import { distinct, holdsTime, isFilled, isMade } from './samples.ts';
@@ -81,9 +82,9 @@ function sharedOf(table: Table, rows: readonly Row[], { pairs: [pair, ...more], 
   // Where another column says whose a row is, the word says what that has there: a part of a page.
   if ([...points].some(([column, to]) => column !== pair.by && to !== table.name && saysWhose(column) && isFilled(rows, column))) return undefined;
   // What has a title and lies in another row besides means the row that its word says, and is no part of it: an entry of a menu.
-  if (texts.some(({ name }) => TITLE.test(uncamelled(name))) && [...points].some(([column, to]) => to !== table.name && orderOf(table) !== undefined && isFilled(rows, column) && !PERSON.test(uncamelled(column)))) return undefined;
-  const key = texts.find(({ name }) => /(^|_)(key|name|option|field)/.test(uncamelled(name)));
-  const value = texts.find((column) => column !== key && VALUE.test(column.name));
+  if (texts.some(({ name }) => TITLE.test(inEnglish(name))) && [...points].some(([column, to]) => to !== table.name && orderOf(table) !== undefined && isFilled(rows, column) && !PERSON.test(inEnglish(column)))) return undefined;
+  const key = texts.find(({ name }) => /(^|_)(key|name|option|field)/.test(inEnglish(name)));
+  const value = texts.find((column) => column !== key && VALUE.test(inEnglish(column.name)));
   return { is: 'shared', ...pair, field: key && value && texts.length === 2 ? { key: key.name, value: value.name } : undefined };
 }
 
@@ -103,12 +104,12 @@ function guessOf(table: Table, rows: readonly Row[], around: Around): Guess {
 function valuesOf(table: Table, rows: readonly Row[], { points, unique }: Around): Extract<Guess, { is: 'options' | 'fields' }> | undefined {
   const columns = [...table.columns.values()];
   const texts = columns.filter(isText);
-  const key = texts.find((column) => /(^|_)(key|name|option)/.test(uncamelled(column.name)));
-  const value = texts.find((column) => column !== key && VALUE.test(column.name));
+  const key = texts.find((column) => /(^|_)(key|name|option)/.test(inEnglish(column.name)));
+  const value = texts.find((column) => column !== key && VALUE.test(inEnglish(column.name)));
   if (!key || !value || columns.length > 6) return undefined;
   const [owner] = [...points].filter(([column]) => column !== key.name);
   // Every row that has fields has them under the same names; what has a name for itself, or a title beside it, is a thing of its own.
-  const isTitled = texts.some((column) => column !== key && column !== value && TITLE.test(uncamelled(column.name)));
+  const isTitled = texts.some((column) => column !== key && column !== value && TITLE.test(inEnglish(column.name)));
   const isThing = isTitled || isUnique(key.name, unique);
   // Where a name is there once for each of something else, such as a language, it takes both to name a value.
   const isForEach = owner !== undefined && [table.key, ...unique].some((names) => names.length > 2 && names.includes(owner[0]) && names.includes(key.name));
@@ -141,7 +142,7 @@ function roleOf({ key }: Table, rows: readonly Row[], [column, ...more]: readonl
 function tellsSorts({ table, guess, pairs }: TableGuess, all: readonly TableGuess[]): boolean {
   if (guess.is !== 'records' || guess.type === undefined || pairs.some(({ of }) => of === guess.type)) return true;
   const isMeant = (column: string, to: string): boolean => to === table.name && hasSort(guess.types, column) && !likeName(column, table);
-  return ROWS.test(singularOf(uncamelled(table.name))) || /taxonomy|bundle/i.test(guess.type) || ROWS.test(uncamelled(guess.type).replace(/_[^_]*$/, '')) || all.some(({ points }) => [...points].some(([column, to]) => isMeant(column, to)));
+  return ROWS.test(singularOf(inEnglish(table.name))) || /taxonomy|bundle/i.test(guess.type) || ROWS.test(inEnglish(guess.type).replace(/_[^_]*$/, '')) || all.some(({ points }) => [...points].some(([column, to]) => isMeant(column, to)));
 }
 
 function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, unique }: Around, known?: 'of one sort' | 'no traces'): Guess {
@@ -150,14 +151,14 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
   const several = pairs.find(({ words }) => new Set(words.values()).size > 1);
   const type = several ? table.columns.get(several.of) : known === 'of one sort' ? undefined : texts.find((column) => isSort(column.name, table) && !points.has(column.name) && distinct(rows, column.name) > 1 && distinct(rows, column.name) <= MANY_TYPES);
   const types = type ? [...new Set(rows.map((row) => cellText(row[type.name])))].sort() : [];
-  const parent = [...points].find(([column]) => /parent|above/i.test(column))?.[0];
+  const parent = [...points].find(([column]) => /parent|above/.test(inEnglish(column)))?.[0];
   const paths = idPaths(texts, rows, { key: table.key, ids: ids.get(table), parent });
   const name = table.key.length > 1 ? undefined : nameOf(table, texts.filter((column) => !points.has(column.name) && !paths.some((path) => path.column === column.name) && !areAddressesOfRows(rows, column, ids)), rows, unique.map((columns) => columns.filter((column) => column !== type?.name)));
   if (known !== 'no traces' && areTraces(table, rows, name?.name)) return { is: 'traces' };
   // A text by which rows are known is the same on every site, unless a machine made it up.
   const called = table.key.length === 1 && rows.length > 0 && !isMade(rows, table.key[0] ?? '') ? texts.find((column) => column.storage === 'text' && column.name === table.key[0] && column !== type) : undefined;
-  const title = texts.find((column) => TITLE.test(uncamelled(column.name)));
-  const mail = texts.find((column) => /mail/i.test(column.name));
+  const title = texts.find((column) => TITLE.test(inEnglish(column.name)));
+  const mail = texts.find((column) => /mail/.test(inEnglish(column.name)));
   const people = mail !== undefined && arePeople(table);
   if (people) return { is: 'records', type: undefined, types: [], name: mail.name, title: title?.name, parent: undefined, paths: [], people };
   return { is: 'records', people, type: type?.name, types, name: (name ?? called)?.name, title: title?.name, parent, paths };
@@ -165,8 +166,8 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
 
 /** Does a column say of which sort a whole row is, and not of which sort something about it is, as "match_type" does? */
 function isSort(column: string, { name }: Table): boolean {
-  const stem = /^(.*?)_?(?:types?|kind|taxonomy|section|bundle)(?:_(?:name|key|slug|code))?$/i.exec(uncamelled(column))?.[1];
-  return stem !== undefined && (stem === '' || ROWS.test(stem) || uncamelled(name).split('_').some((word) => isNameOf(stem, word)));
+  const stem = /^(.*?)_?(?:types?|kind|taxonomy|section|bundle)(?:_(?:name|key|slug|code))?$/i.exec(inEnglish(column))?.[1];
+  return stem !== undefined && (stem === '' || ROWS.test(stem) || inEnglish(name).split('_').some((word) => isNameOf(stem, word)));
 }
 const ROWS = /(?:^|_)(?:post|content|item|entry|record|row|node|object|entity|element|page|block|thing|term|asset|component|document|resource)$/i;
 
@@ -180,12 +181,12 @@ export function isUnique(column: string | undefined, unique: TableGuess['unique'
 function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly Row[], unique: TableGuess['unique']): Column | undefined {
   const isPath = (column: Column): boolean => rows.length > 0 && rows.every((row) => /^\/\S*$/.test(cellText(row[column.name])));
   // Where a title says what a row is, "trigger_name" is a word for something about it.
-  const isTitled = texts.some(({ name }) => /(^|_)(?:title|label)$/.test(uncamelled(name)) && distinct(rows, name) === rows.length);
-  const isOfOther = (name: string): boolean => { const [, stem] = /^(.+?)_name$/.exec(uncamelled(name)) ?? []; return isTitled && stem !== undefined && !isUnique(name, unique) && !isRowOf(stem.replace(/^.*_/, ''), table); };
-  const wordsOf = ({ name }: Column): RegExp => (isUnique(name, unique) ? WORDS : SAYS_FROM.test(uncamelled(name)) ? ADDRESS : WORD);
-  const words = texts.filter((column) => !isOfOther(column.name) && !SECRET.test(column.name) && !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => wordsOf(column).test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(uncamelled(column.name))));
+  const isTitled = texts.some(({ name }) => /(^|_)(?:title|label)$/.test(inEnglish(name)) && distinct(rows, name) === rows.length);
+  const isOfOther = (name: string): boolean => { const [, stem] = /^(.+?)_name$/.exec(inEnglish(name)) ?? []; return isTitled && stem !== undefined && !isUnique(name, unique) && !isRowOf(stem.replace(/^.*_/, ''), table); };
+  const wordsOf = ({ name }: Column): RegExp => (isUnique(name, unique) ? WORDS : SAYS_FROM.test(inEnglish(name)) ? ADDRESS : WORD);
+  const words = texts.filter((column) => !isOfOther(column.name) && !isSecret(column.name) && !isMade(rows.filter((row) => cellText(row[column.name]) !== ''), column.name) && rows.filter((row) => wordsOf(column).test(cellText(row[column.name]))).length > rows.length / 2 && (isPath(column) || !/mail|token|hash|passw|url|link|colou?r|lang|locale|(^|_)ip($|_)/.test(inEnglish(column.name))));
   const alone = words.find(({ name }) => isUnique(name, unique));
-  return alone ?? words.find((column) => /slug|handle/.test(uncamelled(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(uncamelled(column.name))) ?? words.find((column) => isNameOf(column.name, uncamelled(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => OF_SERVICE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => SAYS_FROM.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(uncamelled(column.name)) && distinct(rows, column.name) === rows.length);
+  return alone ?? words.find((column) => /slug|handle/.test(inEnglish(column.name))) ?? words.find((column) => /code|(^|_)name$|path/.test(inEnglish(column.name))) ?? words.find((column) => isNameOf(column.name, inEnglish(table).replace(/^.*_/, '')) && distinct(rows, column.name) === rows.length) ?? words.find((column) => OF_SERVICE.test(inEnglish(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /(^|_)uri$|file_?name/.test(inEnglish(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => /key|ident|alias|(^|_)ref$/.test(inEnglish(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => SAYS_FROM.test(inEnglish(column.name)) && distinct(rows, column.name) === rows.length) ?? words.find((column) => rows.length > 2 && !TITLE.test(inEnglish(column.name)) && distinct(rows, column.name) === rows.length);
 }
 
 /** A word, with others behind it perhaps, or a path; an address is a name only of what is known by one, as those of a site are others on another; words with a colon only where no two rows have the same. */
@@ -198,7 +199,7 @@ const OF_SERVICE = /(^|_)(?:account|external|remote|service|provider|foreign)_?(
 
 /** The column that says whether a row is to be seen, with its words for yes and for not yet: of several the one that a draft is called by, as the others mean something of their own, and arrive as they are. */
 export function statusOf(table: Table, rows: readonly Row[]): { readonly column: string; readonly published: readonly string[]; readonly draft: readonly string[] } | undefined {
-  const column = [...table.columns.keys()].find((name) => /^(?:\w+_)?(?:status|state)$/.test(uncamelled(name)));
+  const column = [...table.columns.keys()].find((name) => /^(?:\w+_)?(?:status|state)$/.test(inEnglish(name)));
   const words = column === undefined ? [] : [...new Set(rows.map((row) => cellText(row[column])))].sort();
   const published = words.filter((text) => /^(?:live|publish(?:ed)?|active|enabled|public|visible)$/i.test(text));
   const draft = words.find((text) => /^draft$/i.test(text)) ?? words.find((text) => /^(?:pending|unpublished|inactive|disabled|hidden)$/i.test(text));
@@ -206,4 +207,4 @@ export function statusOf(table: Table, rows: readonly Row[]): { readonly column:
 }
 
 /** Does the name of a column say that its words are names? */
-export function saysName(column: string): boolean { return /slug|code|(^|_)name$|handle|path|key|ident|alias|(^|_)ref$|source|pattern|match|request/.test(uncamelled(column)); }
+export function saysName(column: string): boolean { return /slug|code|(^|_)name$|handle|path|key|ident|alias|(^|_)ref$|source|pattern|match|request/.test(inEnglish(column)); }

@@ -1,6 +1,6 @@
 import { sql } from 'kysely';
 import { groupBy } from '../../../core/json.ts';
-import { uncamelled } from '../../../core/words.ts';
+import { inEnglish } from './tongues.ts';
 import { cellText } from '../cells.ts';
 import type { Engine } from '../engine.ts';
 import { belongingLines, childOf, codecsBelow, membersOf, referencesBelow, type Child, type Named } from './children.ts';
@@ -51,7 +51,7 @@ function leadsElsewhere({ table, points }: TableGuess, isKnown: (table: string) 
 
 /** Is a table called after what a column points to, and then after what that has, as tour_extras is with tour_id? */
 function beginsLike(table: string, by: string): boolean {
-  const [stem, words] = [uncamelled(by).replace(/(?:_post|_entry|_record)?_?id$/, ''), uncamelled(table).split('_')];
+  const [stem, words] = [inEnglish(by).replace(/(?:_post|_entry|_record)?_?id$/, ''), inEnglish(table).split('_')];
   return stem !== '' && words.slice(0, -1).some((word) => isNameOf(stem, word));
 }
 

@@ -1,8 +1,10 @@
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
+import { inEnglish } from './tongues.ts';
 
 /** What is in the names of what nobody else may know; names of what is the site's own; texts that name a file. */
 export const SECRETS: readonly string[] = ['secret', 'passw', 'token', 'api_key', 'apikey', 'private_key', 'access_key', 'auth_key', 'license', 'licence', 'salt'];
-export const SECRET = new RegExp(SECRETS.join('|').replaceAll('_', '_?'), 'i');
+const SECRET = new RegExp(SECRETS.join('|').replaceAll('_', '_?'), 'i');
+export function isSecret(name: string): boolean { return SECRET.test(name) || SECRET.test(inEnglish(name)); }
 const OWN = /sender|from_?email|admin_?e?mail|site_?title|blogname/i;
 const MEDIA = /\.(png|jpe?g|gif|webp|svg|pdf)$/i;
 
@@ -22,7 +24,7 @@ export function leavesOf(node: Node, way: string[]): Leaf[] {
 /** Lines for places that look like secrets, values of the site's own, and files. `whole`: what the value as a whole is called. */
 export function flags(leaves: readonly Leaf[], whole = ''): string[] {
   const named = (test: (last: string, text: string) => boolean): string[] => [...new Set(leaves.filter(([, last, text]) => test(last, text)).map(([path, last]) => `"${path}${step(last)}"`))].slice(0, 12);
-  const [secrets, own, files] = [named((last) => SECRET.test(last)), named((last) => OWN.test(last) || (ABOUT_SITE.test(whole) && ABOUT.test(last))), named((_last, text) => MEDIA.test(text))];
+  const [secrets, own, files] = [named(isSecret), named((last) => OWN.test(last) || (ABOUT_SITE.test(whole) && ABOUT.test(last))), named((_last, text) => MEDIA.test(text))];
   return [
     ...(secrets.length > 0 ? [`    secret: [${secrets.join(', ')}]`] : []), ...(own.length > 0 ? [`    siteBound: [${own.join(', ')}]`] : []),
     ...(files.length > 0 ? [`    # Pictures or files seem to be named at ${files.join(', ')}: do they travel?`] : []),

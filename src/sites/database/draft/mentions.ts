@@ -1,5 +1,6 @@
 import { isMeasure } from '../../../core/measures.ts';
-import { singularOf, uncamelled } from '../../../core/words.ts';
+import { singularOf } from '../../../core/words.ts';
+import { inEnglish } from './tongues.ts';
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { TableGuess } from './guess.ts';
@@ -19,14 +20,16 @@ const GIVEN = /\[([a-z][\w-]*)=["']?([1-9]\d*)["']?[\s\]]/g;
 /** Short codes, and what is given to them. Attributes of tags. Members of JSON data with a number. */
 const [CODE, ARGUMENT, ATTRIBUTE, DATA, COMMENT] = [/\[([a-z][\w-]*)(\s[^\]]*)\]/g, /\s([a-z][\w-]*)=["']?([1-9]\d*(?:\s?,\s?[1-9]\d*)*)(?=["'\s]|$)/g, /\sdata-([a-z][\w-]*)=["']([1-9]\d*)["']/g, /"(\w+)":\s*"?([1-9]\d*)"?\s*[,}]/g, /<!--\s+((?:[\w-]+[:/])*([a-z][\w-]*))\s+\{[^{}]*"id":\s*"?([1-9]\d*)"?\s*[,}]/g];
 /** Members that say of what sort the value beside them is, and what that is called. */
-export const [SAYING, HOLDING] = [['type', 'param', 'kind', 'object_type'], ['value', 'values', 'id', 'ids', 'item', 'items']] as const;
+export const [SAYING, HOLDING] = [['type', 'param', 'kind', 'object_type', 'field', 'subject'], ['value', 'values', 'id', 'ids', 'item', 'items']] as const;
+
+const COMPARED = ['field', 'subject'];
 
 /** Speaks a name of how many or how much, and not of an id? */
-export function couldBeMeasure(name: string): boolean { return (isMeasure(name) || isSwitch(name)) && !/(^|_)ids?$/.test(uncamelled(name)); }
+export function couldBeMeasure(name: string): boolean { return (isMeasure(name) || isSwitch(name)) && !/(^|_)ids?$/.test(inEnglish(name)); }
 /** What is shown, hidden or allowed is named by its id, or only that it is: by a 1. */
-export function couldBeOn(name: string, values: readonly string[]): boolean { return (isSwitch(name) || /^_?(?:show|hide|display)[sn]?_/.test(uncamelled(name))) && values.every((value) => value === '1'); }
+export function couldBeOn(name: string, values: readonly string[]): boolean { return (isSwitch(name) || /^_?(?:show|hide|display)[sn]?_/.test(inEnglish(name))) && values.every((value) => value === '1'); }
 /** Speaks a name of something that is on or off? */
-export function isSwitch(name: string): boolean { return SWITCHES.test(uncamelled(name)); }
+export function isSwitch(name: string): boolean { return SWITCHES.test(inEnglish(name)); }
 const SWITCHES = /^_?(?:require|enable|disable|allow|use|has|is|can|with|without|force|send|notify)[sd]?_/;
 
 /** Does any value mean rows of a table by their ids? Then they are something by themselves. */
@@ -34,7 +37,7 @@ export function isMentioned({ table, guess, samples }: TableGuess, all: readonly
   const ids = new Set(table.key.length === 1 && guess.is === 'records' ? samples.map((row) => cellText(row[table.key[0] ?? ''])) : []);
   // What is only called "extra" is one of mx_extras, and not of mx_tour_extras.
   const shorter = all.filter((other) => other.table !== table && other.table.name.length < table.name.length);
-  const isOfShorter = (called: string, id: string): boolean => shorter.some((other) => likeName(called, other.table) && other.guess.is === 'records' && other.table.key.length === 1 && other.samples.some((row) => cellText(row[other.table.key[0] ?? '']) === id) && !called.includes(singularOf(uncamelled(table.name).slice(commonPrefix([table.name, other.table.name]).length))));
+  const isOfShorter = (called: string, id: string): boolean => shorter.some((other) => likeName(called, other.table) && other.guess.is === 'records' && other.table.key.length === 1 && other.samples.some((row) => cellText(row[other.table.key[0] ?? '']) === id) && !called.includes(singularOf(inEnglish(table.name).slice(commonPrefix([table.name, other.table.name]).length))));
   const means = (called: string, id: string): boolean => likeName(called, table) && !isOfShorter(called, id);
   return ids.size > 0 && all.some(({ mentions }) => mentions.some(({ called, id }) => ids.has(id) && !couldBeMeasure(called) && means(called.replaceAll('-', '_'), id)));
 }
@@ -86,7 +89,8 @@ function inMaps(node: Node, called: string): Mention[] {
 function besideSort(members: readonly (readonly [string | number, Node])[]): Mention[] {
   const there = new Map(members.map(([name, child]) => [String(name), unwrap(child)]));
   const word = SAYING.map((name) => there.get(name)).find((said) => typeof said === 'string' && said !== '');
-  if (typeof word !== 'string') return [];
+  // A field that is called after several is how many there are.
+  if (typeof word !== 'string' || (COMPARED.some((name) => there.get(name) === word) && singularOf(word) !== word)) return [];
   return HOLDING.flatMap((name) => [there.get(name)].flat()).flatMap((value): Mention[] => (typeof value === 'number' || typeof value === 'string' ? [{ called: word, id: String(value), form: 'sort' }] : []));
 }
 

@@ -1,7 +1,8 @@
-import { singularOf, uncamelled } from '../../../core/words.ts';
+import { singularOf } from '../../../core/words.ts';
+import { inEnglish } from './tongues.ts';
 import { cellText, type Row } from '../cells.ts';
 import { orderOf } from './columns.ts';
-import { SECRET } from './leaves.ts';
+import { isSecret } from './leaves.ts';
 import { saysName, type Guess, type TableGuess } from './guess.ts';
 import { isNameOf, isRowOf, MEDIA_WORD } from './points.ts';
 import { distinct, isFilled, isMade } from './samples.ts';
@@ -47,7 +48,7 @@ function byPath(named: Named, key: string): Naming | undefined {
 /** A table that is called after settings, or after one thing, and has one row: what it holds is that of the site, whatever is written there. */
 function isSingle(named: Named): boolean {
   const { one: { table, rows: count, guess: { name, type, people } }, points } = named;
-  const called = uncamelled(named.alias(table.name));
+  const called = inEnglish(named.alias(table.name));
   const isOne = SETTINGS.test(called) || (name === undefined && singularOf(called) === called);
   return count === 1 && isOne && type === undefined && !people && !isAlone(named) && !table.foreign.some(({ columns }) => columns.some(({ from }) => table.columns.get(from)?.nullable === false)) && ![...points.keys()].some((column) => isHolder(column, points.get(column)) && isCalledLike(stemOf(column), points.get(column) ?? ''));
 }
@@ -66,7 +67,7 @@ function isApart(named: Named): boolean {
 }
 
 /** Is the name, as of a field or a key, one among those of the row that it belongs to? Of several rows of one, and nothing says that no two in the table have it. */
-function isWithin(named: Named): boolean { return WITHIN.test(uncamelled(named.one.guess.name ?? '')) && pointing(named).some((column) => isHolder(column, named.points.get(column)) && !canBeAlone(named, column) && distinct(named.rows, column) < named.rows.length); }
+function isWithin(named: Named): boolean { return WITHIN.test(inEnglish(named.one.guess.name ?? '')) && pointing(named).some((column) => isHolder(column, named.points.get(column)) && !canBeAlone(named, column) && distinct(named.rows, column) < named.rows.length); }
 /** May a row have a name and belong to none, as the columns say? */
 function canBeAlone({ one: { table: { columns }, guess: { name = '' } } }: Named, column: string): boolean { return columns.get(column)?.nullable === true && columns.get(name)?.nullable === false; }
 /** Does a column say to which row its own belongs, and not, as "thanks_page" or "default_page_id" do, what else it means? */
@@ -79,8 +80,8 @@ export function isHolder(column: string, to = ''): boolean {
 const WROTE = /^(?:author|creator|editor|(?:created|updated|changed|modified)_by)$/;
 /** What else a row means besides those that it belongs to. */
 const MEANT_AS = /^(?:featured|default|primary|selected|linked|next|prev(?:ious)?|best|home|landing|redirect|success|error|thank_?(?:you|s)|cover|hero|first|last|current|active|fallback|copied_from|replaced_by|related)$/;
-function stemOf(column: string): string { return uncamelled(column).replace(/^id_|_?id$/g, ''); }
-function isCalledLike(stem: string, to: string): boolean { return isRowOf(stem, to) || isNameOf(stem, uncamelled(to)); }
+function stemOf(column: string): string { return inEnglish(column).replace(/^id_|_?id$/g, ''); }
+function isCalledLike(stem: string, to: string): boolean { return isRowOf(stem, to) || isNameOf(stem, inEnglish(to)); }
 /** A picture that a row shows, as its icon, is nothing that it belongs to. */
 function isShown(column: string, to = ''): boolean { const stem = stemOf(column); return MEDIA_WORD.test(stem.replace(/^.*_/, '')) && !isCalledLike(stem, to); }
 const WITHIN = /(^|_)(?:key|name|code|ident\w*|alias|ref)$/i;
@@ -101,7 +102,7 @@ function byParts(named: Named, key: string): Naming {
 /** Rows of a key of several columns: by these, and where one of them is an id, by what that is called. */
 function byKeys({ one, points, all, alias }: Named): Naming {
   const { key: keys } = one.table;
-  const isId = (column: string): boolean => /(^|_)id$/.test(uncamelled(column)) && one.table.columns.get(column)?.storage === 'integer';
+  const isId = (column: string): boolean => /(^|_)id$/.test(inEnglish(column)) && one.table.columns.get(column)?.storage === 'integer';
   if (!keys.some((column) => points.has(column))) return keys.some(isId) ? unknownId(one) : { ...PLAIN, template: undefined, note: `${keys.join(' and ')} together name it` };
   const parts = keys.map((column): Part | undefined => { const to = points.get(column); return to === undefined ? { column, template: `{${column}}` } : partThere(all.find((other) => other.table.name === to), column, alias(to)); });
   if (parts.includes(undefined)) return unknownId(one);
@@ -145,7 +146,7 @@ function partsOf(named: Named): Part[] | undefined {
 /** Of rows that belong to nothing and have no name: the fewest words that tell all rows of the table apart. Of a single row nobody knows which these are: the first two. */
 function wordsAlone(named: Named, open: readonly Part[]): Part[] | undefined {
   const { one, rows } = named;
-  const words = open.filter(({ column, join }) => join === undefined && !OF_A_MOMENT.test(uncamelled(column)) && !SECRET.test(column));
+  const words = open.filter(({ column, join }) => join === undefined && !OF_A_MOMENT.test(inEnglish(column)) && !isSecret(column));
   if (rows.length === 0 || rows.length < one.rows || [...named.points].some(([column, to]) => to !== one.table.name && isHolder(column, to) && isFilled(rows, column))) return undefined;
   if (rows.length === 1) return words.length === 0 ? undefined : words.slice(0, 2);
   const sets = [...words.map((word) => [word]), ...words.flatMap((word, i) => words.slice(i + 1).map((other) => [word, other]))];

@@ -1,5 +1,5 @@
 import { groupBy } from '../../../core/json.ts';
-import { uncamelled } from '../../../core/words.ts';
+import { inEnglish } from './tongues.ts';
 import type { Column } from '../engine.ts';
 import { cellText } from '../cells.ts';
 import { isTime } from './columns.ts';
@@ -58,7 +58,7 @@ function singleLines(plan: DraftPlan, one: Of<'options'>, { name, scope, text }:
 
 /** The value, and what else a row says of it, such as that it is locked; an id is another one elsewhere. */
 function valueOf({ table, samples, points, guess: { key, value, scope } }: Of<'options'>): string {
-  const isId = ({ name, storage }: Column): boolean => storage === 'integer' && (points.has(name) || name === table.counted || ID_BEHIND.test(uncamelled(name)));
+  const isId = ({ name, storage }: Column): boolean => storage === 'integer' && (points.has(name) || name === table.counted || ID_BEHIND.test(inEnglish(name)));
   const more = [...table.columns.values()].filter((column) => ![key, value, scope, ...table.key].includes(column.name) && !isId(column) && !isTime(column, samples));
   return pairs({ option: value, ...Object.fromEntries(more.map(({ name }) => [name, name])) });
 }

@@ -10,11 +10,12 @@ import { isOrder, orderOf } from './columns.ts';
 import { isUnique, type Guess, type TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
-import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, namesOf, saysHowMany, type KnownTables } from './points.ts';
+import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, ownNamesOf, saysHowMany, type KnownTables } from './points.ts';
 import { couldBeOn, isMentioned, isSwitch } from './mentions.ts';
 import { isHolder, namingOf, type Naming } from './naming.ts';
 import { distinct, ID_BEHIND, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
+import { inEnglish, isOneOf, oneOf } from './tongues.ts';
 import { commonPrefix, oneOrList, quotedPath, slug } from './words.ts';
 
 export type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
@@ -96,10 +97,19 @@ export class DraftPlan {
 
   /** Words for the items of a kind, as names of values have them: none where such a word is one for a measure, for anything or for what the layout has already, or people are meant. */
   wordsFor({ table, guess }: Of<'records'>, type: string | undefined): string[] {
-    const words = type === undefined ? [...namesOf(this.alias(table.name)).map(singularOf), ...(MEDIA_TABLE.test(table.name) ? PICTURES.filter((word) => !this.all.some((other) => other.table !== table && isRowOf(word, other.table.name))) : [])] : [type];
-    const isFree = (last: string): boolean => !isMeasure(last) && !ANYTHING.has(last) && !this.#taken.has(last);
+    const words = type === undefined ? [...ownNamesOf(this.alias(table.name)).map(oneOf), ...this.#saidFor(table), ...(MEDIA_TABLE.test(table.name) ? PICTURES.filter((word) => !this.all.some((other) => other.table !== table && isRowOf(word, other.table.name))) : [])] : [type];
+    const isFree = (last: string): boolean => [last, inEnglish(last)].every((one) => !isMeasure(one) && !ANYTHING.has(one)) && !this.#taken.has(last);
     // A word for what lies elsewhere says of what these rows speak, and not what they are.
     return guess.people || (type !== undefined && this.kindOf(table.name, type) !== slug(type)) ? [] : [...new Set(words)].filter((word) => word.length > 2 && isFree(word.replace(/^.*[_-]/, '')));
+  }
+
+  /** What columns call the rows to which they point: "seite", where the table is called "seiten". */
+  #saidFor({ name }: Table): string[] {
+    const called = this.alias(name);
+    return this.all.flatMap(({ points }) => [...points].flatMap(([column, to]) => {
+      const stem = uncamelled(column).replace(ID_BEHIND, '').replace(/^id_/, '');
+      return to === name && isNameOf(stem, called) ? [stem] : [];
+    }));
   }
 
   /** Is a word, or what it is the plural of, one for a kind that the layout has already? */
@@ -113,8 +123,8 @@ export class DraftPlan {
   /** The kinds of tables that are of one kind each, with what one and several of its items are called after the table. */
   wholes(): Whole[] {
     return this.records().filter((one) => one.guess.type === undefined && !one.guess.people && this.#areItems(one, undefined)).map(({ table }) => {
-      const many = namesOf(this.alias(table.name)).at(-1) ?? '';
-      const one = singularOf(many);
+      const many = ownNamesOf(this.alias(table.name)).at(-1) ?? '';
+      const one = oneOf(many);
       return { kind: this.kindOf(table.name), one, many: many === one ? `${one}s` : many };
     });
   }
@@ -133,7 +143,10 @@ export class DraftPlan {
   }
 
   /** Is a table called after one row of another: "page_texts" after "pages"? */
-  #isAfter({ name }: Table, to: string): boolean { return uncamelled(this.alias(name)).startsWith(`${singularOf(uncamelled(this.alias(to)))}_`); }
+  #isAfter({ name }: Table, to: string): boolean {
+    const [own, above] = [inEnglish(this.alias(name)), inEnglish(this.alias(to))];
+    return own.startsWith(`${singularOf(above)}_`) || isOneOf(own.split('_').slice(0, above.split('_').length).join('_'), above);
+  }
 
   arePeople(table: string): boolean { return this.all.filter(is('records')).some((one) => one.table.name === table && one.guess.people); }
 
@@ -161,7 +174,7 @@ export class DraftPlan {
     if (type === undefined) return alias;
     // A word for another table is the name of what lies there.
     const isOfOthers = this.own.filter(is('records')).some((one) => one.table.name === table && areOfOthers(one));
-    const taken = isOfOthers || this.#taken.has(slug(type)) || this.records().some((one) => one.table.name !== table && (isNameOf(uncamelled(type), uncamelled(this.alias(one.table.name))) || one.guess.types.some((other) => slug(other) === slug(type))));
+    const taken = isOfOthers || this.#taken.has(slug(type)) || this.records().some((one) => one.table.name !== table && (isNameOf(inEnglish(type), inEnglish(this.alias(one.table.name))) || one.guess.types.some((other) => slug(other) === slug(type))));
     return taken ? `${alias}-${slug(type)}` : slug(type);
   }
 
@@ -275,7 +288,7 @@ export class DraftPlan {
     const small = Number(text) < SMALLEST && !/(^|_|-)(id|ids|page|post|image|template|parent|menu|form|board)(_|-|$)|id$/i.test(last) && !MEDIA_WORD.test(called);
     if (!one || (small && !isNameOf(called, this.alias(one.table.name)) && !this.#isOwnWord(called, one, family))) return undefined;
     // Where the layout has many things in one table, "page_style" is a choice, though the number may be the id of one of them.
-    return this.#known.has(one.table.name) && isMeasure(called) && !ID_BEHIND.test(uncamelled(called)) ? undefined : this.#kindOfRow(one, text);
+    return this.#known.has(one.table.name) && isMeasure(called) && !ID_BEHIND.test(inEnglish(called)) ? undefined : this.#kindOfRow(one, text);
   }
 
   /** The kind of the extension's own whose ids seem to stand at a place, however small: all are its ids, and the name ends like that of its table. */
@@ -297,7 +310,7 @@ export class DraftPlan {
 
   /** A column with numbers that is called like what the layout knows, though they are no ids of these: how many of them there are. */
   isNumber({ name, storage }: Column, rows: readonly Row[]): boolean {
-    const word = singularOf(uncamelled(name));
+    const word = singularOf(inEnglish(name));
     return storage === 'integer' && rows.some((row) => Number(cellText(row[name])) > 0) && ([...this.#known.values()].some((words) => isCalled(word, words)) || this.records().some(({ table }) => isRowOf(word, this.alias(table.name))));
   }
 
@@ -335,7 +348,7 @@ function areOfOthers({ guess, pairs }: Of<'records'>): boolean { return pairs.so
  * another is a matter of that from which it leads, and not of the field by which somebody chose it.
  */
 function holderFirst<Of>(list: readonly Of[], column: (one: Of) => string): Of[] {
-  const isHolder = (one: Of): number => Number(/^(?:descendant|child|lower|source|owner|holder)(?:_?id)?$/.test(uncamelled(column(one))));
+  const isHolder = (one: Of): number => Number(/^(?:descendant|child|lower|source|owner|holder)(?:_?id)?$/.test(inEnglish(column(one))));
   return [...list].sort((a, b) => isHolder(b) - isHolder(a));
 }
 

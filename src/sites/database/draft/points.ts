@@ -1,6 +1,7 @@
 import { sql } from 'kysely';
 import { isMeasure } from '../../../core/measures.ts';
 import { pluralsOf, uncamelled } from '../../../core/words.ts';
+import { inEnglish, isOneOf } from './tongues.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Engine, Table } from '../engine.ts';
 import { countsUp, ID_BEHIND, isMade } from './samples.ts';
@@ -28,13 +29,13 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     if (values.length === 0) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
-    const sure = isMade(rows, column.name) || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(uncamelled(column.name)) && arePeople(one)) || (isEnd(column.name) && one === mostOf(fits, words)));
+    const sure = isMade(rows, column.name) || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(inEnglish(column.name)) && arePeople(one)) || (isEnd(column.name) && one === mostOf(fits, words)));
     // What only says that it points to something, and fits nowhere else.
     const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
     // Of the tables of two extensions that of its own.
     const near = (one: Table): number => sharedBeginning(table, one).length;
     const isWholly = (one: Table): number => Number(isWholeName(column.name, one, table));
-    const [best] = sure.length === 0 && TARGET.test(uncamelled(column.name)) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || isWholly(b) - isWholly(a) || near(b) - near(a) || b.name.length - a.name.length);
+    const [best] = sure.length === 0 && TARGET.test(inEnglish(column.name)) && fits.length === 1 ? fits : sure.sort((a, b) => isOfCms(b) - isOfCms(a) || isWholly(b) - isWholly(a) || near(b) - near(a) || b.name.length - a.name.length);
     if (best) found.set(column.name, best.name);
   }
   return found;
@@ -48,11 +49,11 @@ function meantBy(rows: readonly Row[], column: string): string[] {
 
 /** Is a column called after the whole name of a table, but for what the names of both tables begin with: "segment_id" after mx_segments, and not after mx_letter_segment? */
 function isWholeName(column: string, other: Table, own: Table): boolean {
-  return other.name !== own.name && isNameOf(uncamelled(column).replace(ID_BEHIND, ''), uncamelled(other.name).slice(sharedBeginning(own, other).length));
+  return other.name !== own.name && isNameOf(inEnglish(column).replace(ID_BEHIND, ''), inEnglish(other.name).slice(sharedBeginning(own, other).length));
 }
 
 /** What the names of two tables begin with. */
-function sharedBeginning(one: Table, other: Table): string { return commonPrefix([uncamelled(one.name), uncamelled(other.name)]); }
+function sharedBeginning(one: Table, other: Table): string { return commonPrefix([inEnglish(one.name), inEnglish(other.name)]); }
 
 /** Of several tables that for most sorts of items. */
 function mostOf(tables: readonly Table[], words: KnownTables): Table | undefined {
@@ -77,20 +78,20 @@ export const PERSON = /^(?:owner|author|user|creator|editor|(?:created|updated|c
 /** What the two ends of a connection are called. */
 const END = /(?:^|_)(?:from|to)(?:_?id)?$/i;
 /** Not those of a range: "score_from" and "price_to". */
-function isEnd(column: string): boolean { const name = uncamelled(column); return END.test(name) && !isMeasure(name.replace(END, '')); }
+function isEnd(column: string): boolean { const name = inEnglish(column); return END.test(name) && !isMeasure(name.replace(END, '')); }
 const TARGET = /_(?:target|ref|reference)(?:_?id)?$/i;
 /** What says how many of something there are, or may be. */
 const HOW_MANY = /(?:^|_)(?:max|min|num|count|total|limit|per|number)(?=_|$)/i;
-export function saysHowMany(name: string): boolean { return HOW_MANY.test(uncamelled(name)); }
+export function saysHowMany(name: string): boolean { return HOW_MANY.test(inEnglish(name)); }
 
 /** Is a table called after the rows of another one, with more behind it: `thing__body` and its `entity_id` for `things`? */
 function isBelow(column: string, table: Table, other: Table): boolean {
-  const [own, above] = [uncamelled(table.name), uncamelled(other.name)];
-  return other !== table && ROW.test(uncamelled(column)) && [above, above.replace(/ies$/, 'y'), above.replace(/e?s$/, ''), above.replace(/s$/, '')].some((word) => own.startsWith(`${word}_`));
+  const [own, above] = [inEnglish(table.name), inEnglish(other.name)];
+  return other !== table && ROW.test(inEnglish(column)) && [above, above.replace(/ies$/, 'y'), above.replace(/e?s$/, ''), above.replace(/s$/, '')].some((word) => own.startsWith(`${word}_`));
 }
 
 /** Those who have accounts: an address for mail and a password. */
-export function arePeople({ columns }: Table): boolean { return [...columns.keys()].some((name) => /mail/i.test(name)) && [...columns.keys()].some((name) => /passw|(^|_)(?:pass|pwd)$|hash/.test(uncamelled(name))); }
+export function arePeople({ columns }: Table): boolean { return [...columns.keys()].some((name) => /mail/.test(inEnglish(name))) && [...columns.keys()].some((name) => /passw|(^|_)(?:pass|pwd)$|hash/.test(inEnglish(name))); }
 
 /** Does a text hold the id of a row behind what its table is called: "/board/12", "board:12"? */
 export function namesRow(text: string, ids: Reach['ids']): boolean {
@@ -103,7 +104,7 @@ export const WORD_ID = /(?<![\w-])([a-z][\w-]*)([/:]|(?<=\[[a-z][\w-]*)=)([1-9]\
 export async function typesOf(engine: Engine, table: Table): Promise<Set<string>> {
   // What says of which table an id beside it is tells nothing of the rows themselves.
   const isOfOthers = (name: string): boolean => [...table.columns.keys()].some((other) => besideWord(other, name));
-  const column = [...table.columns.values()].find(({ name, storage }) => storage === 'text' && /(^|_)(?:type|taxonomy|bundle)$/.test(uncamelled(name)) && !isOfOthers(name));
+  const column = [...table.columns.values()].find(({ name, storage }) => storage === 'text' && /(^|_)(?:type|taxonomy|bundle)$/.test(inEnglish(name)) && !isOfOthers(name));
   if (!column) return new Set();
   const { rows } = await engine.run(sql`select distinct ${engine.own.select(column)} from ${sql.table(table.name)} limit ${sql.lit(SAMPLE)}`);
   return new Set(rows.map((row) => cellText(engine.own.decode(row[column.name], column))));
@@ -116,12 +117,12 @@ const [HOLDER_ID, HOLDER_WORD] = [new RegExp(`^${HOLDER}_?(?:id|key)$`, 'i'), ne
 const [ONLY_SORT, SORT_BEHIND] = [new RegExp(`^_?${SORT}$`, 'i'), new RegExp(`_${SORT}$`, 'i')];
 
 /** Is a column called after whatever a row belongs to, as "entity_id"? */
-export function saysWhose(column: string): boolean { return /^(?:owner|object|entity|item|record|parent|holder|host|container)_?id$/i.test(uncamelled(column)); }
+export function saysWhose(column: string): boolean { return /^(?:owner|object|entity|item|record|parent|holder|host|container)_?id$/i.test(inEnglish(column)); }
 
 /** Is an id beside a word that is called alike: `taggable_id` and `taggable_type`? */
 function besideWord(id: string, word: string): boolean {
-  const [, stem] = /^(\w+?)_?(?:id|key)$/i.exec(uncamelled(id)) ?? [];
-  return stem !== undefined && uncamelled(word).startsWith(stem) && ONLY_SORT.test(uncamelled(word).slice(stem.length));
+  const [, stem] = /^(\w+?)_?(?:id|key)$/i.exec(inEnglish(id)) ?? [];
+  return stem !== undefined && inEnglish(word).startsWith(stem) && ONLY_SORT.test(inEnglish(word).slice(stem.length));
 }
 
 /** Columns with a word for a table, or for a sort of its rows, and columns with ids of it; a word that means nothing of that kind has an empty text. */
@@ -130,15 +131,15 @@ export function pairsOf(table: Table, rows: readonly Row[], { ids, types }: Reac
   return columns.flatMap(({ name: by }): Pair[] => {
     const texts = columns.filter(({ name, storage }) => storage === 'text' && name !== by);
     const beside = texts.find(({ name }) => besideWord(by, name));
-    const fitting = texts.filter(({ name }) => HOLDER_WORD.test(uncamelled(name)));
+    const fitting = texts.filter(({ name }) => HOLDER_WORD.test(inEnglish(name)));
     const of = beside ?? (fitting.length === 1 ? fitting[0] : undefined);
-    if (of && (beside !== undefined || HOLDER_ID.test(uncamelled(by)))) {
+    if (of && (beside !== undefined || HOLDER_ID.test(inEnglish(by)))) {
       const words = wordsFor(table, rows, { of: of.name, by }, { ids, types });
       if ([...words.values()].some((to) => to !== '')) return [{ of: of.name, by, words }];
     }
     // Whatever the two are called: where every word is one for a table that has the id, it says which.
-    const [other, ...others] = texts.filter(({ name }) => SORT_BEHIND.test(uncamelled(name)));
-    if (!other || others.length > 0 || !/_id$/i.test(uncamelled(by)) || table.foreign.some(({ columns: held }) => held.some(({ from }) => from === by))) return [];
+    const [other, ...others] = texts.filter(({ name }) => SORT_BEHIND.test(inEnglish(name)));
+    if (!other || others.length > 0 || !/_id$/i.test(inEnglish(by)) || table.foreign.some(({ columns: held }) => held.some(({ from }) => from === by))) return [];
     const words = wordsFor(table, rows, { of: other.name, by }, { ids, types: new Map() });
     return words.size > 0 && [...words.values()].every((to) => to !== '') ? [{ of: other.name, by, words }] : [];
   });
@@ -161,28 +162,30 @@ function wordsFor(table: Table, rows: readonly Row[], { of, by }: Pick<Pair, 'of
 /** The name of the table without what all tables begin with, or one of its sorts, perhaps with a word before it. */
 function isWordFor(said: string, { name }: Table, types: ReadonlySet<string> | undefined): boolean {
   // A class of a program is called by what is behind the names of where it lies: "App\\Models\\FerryLine".
-  const word = /[\\.:]/.test(said) ? uncamelled(said.replace(/^.*[\\.:]/, '')) : said;
+  const word = /[\\.:]/.test(said) ? inEnglish(said.replace(/^.*[\\.:]/, '')) : said;
   return word !== '' && (isRowOf(word, name) || (word !== said && endsLike(name, word)) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true || (word.length > 2 && [...types ?? []].some((type) => type.endsWith(`_${word}`))));
 }
 
 function endsLike(table: string, words: string): boolean { return namesOf(table).some((name) => isNameOf(words, name.split('_').slice(-words.split('_').length).join('_'))); }
 
 /** Is this the name of a table in the singular or plural? */
-export function isNameOf(called: string, table: string): boolean { const [one, other] = [called.toLowerCase(), table.toLowerCase()]; return one === other || isPluralOf(other, one) || isPluralOf(one, other); }
+export function isNameOf(called: string, table: string): boolean { const [one, other] = [inEnglish(called), inEnglish(table)]; return one === other || isPluralOf(other, one) || isPluralOf(one, other); }
 
-function isPluralOf(many: string, one: string): boolean { return pluralsOf(one).includes(many); }
+function isPluralOf(many: string, one: string): boolean { return pluralsOf(one).includes(many) || isOneOf(one, many); }
 
 /** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
 export function likeName(column: string, other: Table, own?: Table): boolean {
-  if (/parent|above|(^|_)(?:next|prev|previous|follows|depends|depends_on|requires|replaces|based_on|copy_of|copied_from)(?:_?id)?$/.test(uncamelled(column))) return other === own;
+  if (/parent|above|(^|_)(?:next|prev|previous|follows|depends|depends_on|requires|replaces|based_on|copy_of|copied_from)(?:_?id)?$/.test(inEnglish(column))) return other === own;
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
   const stem = stemOf(column);
-  if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(uncamelled(other.name))) return true;
+  if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(inEnglish(other.name))) return true;
   return stem.length > 2 && ((stem === 'object' && /entr|post|record/i.test(other.name)) || namesOf(other.name).some((name) => name.endsWith(stem) || name.endsWith(`${stem}s`) || name.endsWith(stem.replace(/y$/, 'ies')) || isNameOf(stem, name.replace(/^.*_/, ''))));
 }
 
 /** What a table can be called: its name, and that without what only says that it is one, or the main one of several: "quiz" for quiz_master. */
-export function namesOf(table: string): string[] { const name = uncamelled(table); return [...new Set([name, name.replace(/_(?:master|main|base|table|tbl|list|data|defs?|definitions?|records?)$/, '')])]; }
+export function ownNamesOf(table: string): string[] { const name = uncamelled(table); return [...new Set([name, name.replace(/_(?:master|main|base|table|tbl|list|data|defs?|definitions?|records?)$/, '')])]; }
+/** The same as drafts read them. */
+export function namesOf(table: string): string[] { return [...new Set(ownNamesOf(table).map(inEnglish))]; }
 /** Is a word what the rows of a table are called, in the singular or plural? */
 export function isRowOf(word: string, table: string): boolean { return namesOf(table).some((name) => isNameOf(word, name.replace(/^.*_/, ''))); }
 
@@ -192,7 +195,7 @@ export function hasSort(types: Iterable<string> | undefined, column: string): bo
 /** Is a column called after one of the words for the items of a table? */
 export function isCalled(column: string, words: readonly string[] = []): boolean { const stem = stemOf(column); return words.includes(stem) || (MEDIA_WORD.test(stem) && words.includes('media')); }
 
-function stemOf(column: string): string { return uncamelled(column).replace(ID_BEHIND, '').replace(/_(?:target|ref|reference)$/, '').replace(/^.*_/, ''); }
+function stemOf(column: string): string { return inEnglish(column).replace(ID_BEHIND, '').replace(/_(?:target|ref|reference)$/, '').replace(/^.*_/, ''); }
 
 /** What pictures and files are called, and the tables in which they lie. */
 export const [MEDIA_WORD, MEDIA_TABLE] = [/^(?:media|images?|pictures?|attachments?|photos?|logo|icon|files?|thumbnail|banner|background|cover|avatar|video|audio|documents?|gallery|hero)$/, /(^|_)(?:media|assets?|attachments?|uploads?|files?|images?|pictures?|photos?)$/i];

@@ -2,7 +2,7 @@ import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
 import { unpacked } from '../packed.ts';
 import type { Node } from '../../../core/tree.ts';
-import { uncamelled } from '../../../core/words.ts';
+import { inEnglish } from './tongues.ts';
 import { groupBy } from '../../../core/json.ts';
 import { isMadeId } from '../../../core/madeid.ts';
 
@@ -23,9 +23,9 @@ const ABOVE = /(?:^|_)parent$/;
 
 /** Do all rows, or those of each id in some other column, count up in this one, from 0 or 1 on, in the order in which they were made: is it the place of each among them? A column that is called after ids, or after the row above, has none. */
 export function countsUp(rows: readonly Row[], column: string): boolean {
-  if (ID_BEHIND.test(uncamelled(column)) || ABOVE.test(uncamelled(column))) return false;
+  if (ID_BEHIND.test(inEnglish(column)) || ABOVE.test(inEnglish(column))) return false;
   const counts = (numbers: readonly number[]): boolean => (numbers[0] === 0 || numbers[0] === 1) && numbers.every((one, i) => one === (numbers[0] ?? 0) + i);
-  return [undefined, ...Object.keys(rows[0] ?? {}).filter((name) => name !== column && ID_BEHIND.test(uncamelled(name)))].some((by) => {
+  return [undefined, ...Object.keys(rows[0] ?? {}).filter((name) => name !== column && ID_BEHIND.test(inEnglish(name)))].some((by) => {
     const groups = groupBy(rows, (row) => (by === undefined ? '' : cellText(row[by])));
     const numbers = [...groups.values()].map((group) => group.map((row) => Number(cellText(row[column]))));
     return numbers.some(({ length }) => length > 1) && numbers.every(counts);

@@ -1,4 +1,4 @@
-import { uncamelled } from '../../../core/words.ts';
+import { inEnglish } from './tongues.ts';
 import type { Row } from '../cells.ts';
 import type { Table } from '../engine.ts';
 import { isText, TITLE } from './columns.ts';
@@ -26,30 +26,30 @@ const [REACHED, CALLED] = [new RegExp(`${VISITOR}(?:e_?mail|mail|phone)(?:_?(?:a
 /** Rows without a name that are of one user; rows with a time that say from where somebody came or how to reach them, whatever else names them; or that are in a table called like one for what happened, and have no name but that of somebody, or the number of what somebody ordered. `name`: the column that names them. */
 export function areTraces(table: Table, rows: readonly Row[], name: string | undefined): boolean {
   const columns = [...table.columns.values()];
-  const called = uncamelled(table.name);
-  const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(uncamelled(column.name)));
-  const members = columns.filter((column) => MEMBER.test(uncamelled(column.name)));
+  const called = inEnglish(table.name);
+  const has = (what: RegExp): boolean => columns.some((column) => isText(column) && what.test(inEnglish(column.name)));
+  const members = columns.filter((column) => MEMBER.test(inEnglish(column.name)));
   // What people of a site have, without a name of its own, is theirs.
   if (name === undefined && members.some((column) => rows.length === 0 || rows.some((row) => isFilled([row], column.name))) && !has(TITLE)) return true;
   const isDealing = DEALINGS.test(called) && (members.length > 0 || has(/mail/));
-  return (columns.some((column) => CALLER.test(uncamelled(column.name))) || has(REACHED) || isDealing || (TRACES.test(called) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
+  return (columns.some((column) => CALLER.test(inEnglish(column.name))) || has(REACHED) || isDealing || (TRACES.test(called) && (name === undefined || has(CALLED)))) && holdsMoments(table, rows);
 }
 
 /** Rows by which the program of a site remembers what it has done, or has at hand until it ends. */
 export function areMarks(table: Table, rows: readonly Row[]): boolean {
-  const called = uncamelled(table.name);
-  const columns = [...table.columns.keys()].map(uncamelled);
+  const called = inEnglish(table.name);
+  const columns = [...table.columns.keys()].map(inEnglish);
   const isSteps = columns.some((name) => STEP.test(name)) && columns.every((name) => BESIDE_STEP.test(name));
   return OF_PROGRAM.test(called) || WORKED_OUT.test(called) || LETS_IN.test(called) || isSteps || (KEPT_FOR_A_WHILE.test(called) && holdsMoments(table, rows));
 }
 
 /** Do rows say when something was? */
-export function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/.test(uncamelled(column.name)) && holdsTime(column, rows)); }
+export function holdsMoments({ columns }: Table, rows: readonly Row[]): boolean { return [...columns.values()].some((column) => /date|time|created|expir|(^|_)(?:at|on|day)$/.test(inEnglish(column.name)) && holdsTime(column, rows)); }
 
 /** Do rows that look like traces by what their table is called have a title or a slug elsewhere, each of them, once in each language perhaps? Then they are what a site shows: the entries of a CMS, and not those of a form. */
 export function areNamedElsewhere({ table, guess }: TableGuess, all: readonly TableGuess[]): boolean {
-  const isOfSomebody = [...table.columns.keys()].map(uncamelled).some((name) => CALLER.test(name) || REACHED.test(name) || MEMBER.test(name));
-  return guess.is === 'traces' && !isOfSomebody && all.some((other) => other.table !== table && other.guess.is === 'records' && [...other.table.columns.keys()].some((name) => CALLED_SO.test(name)) && [...other.points].some(([column, to]) => to === table.name && isFilled(other.samples, column) && other.unique.some((columns) => columns.includes(column))));
+  const isOfSomebody = [...table.columns.keys()].map(inEnglish).some((name) => CALLER.test(name) || REACHED.test(name) || MEMBER.test(name));
+  return guess.is === 'traces' && !isOfSomebody && all.some((other) => other.table !== table && other.guess.is === 'records' && [...other.table.columns.keys()].some((name) => CALLED_SO.test(inEnglish(name))) && [...other.points].some(([column, to]) => to === table.name && isFilled(other.samples, column) && other.unique.some((columns) => columns.includes(column))));
 }
 const CALLED_SO = /^(?:title|headline|heading|name|slug)$/i;
 
