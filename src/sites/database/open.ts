@@ -81,7 +81,7 @@ export async function draftLayout(site: DatabaseSite): Promise<string> {
 function sortedTables(shape: Shape): Sorted[] {
   return shape.kinds.flatMap((kind): Sorted[] => {
     const { description, rows } = kind;
-    const column = /^\{(\w+)\}\//.exec(rows.name ?? '')?.[1] ?? '';
+    const column = /^\{([^{}|]+)\}\//.exec(rows.name ?? '')?.[1] ?? '';
     const table = rows.from === undefined ? undefined : shape.table(rows.from);
     const where = rows.where[column];
     if (table?.columns.has(column) !== true || typeof where !== 'object' || where === null || Array.isArray(where) || where.not === undefined) return [];
@@ -97,7 +97,7 @@ function holderOf(shape: Shape, { description: { id: kind }, rows: { from } }: K
 
 /** Kinds that are named as one column is, with that column. */
 function nameColumns({ kinds }: Shape): Map<string, string> {
-  return new Map(kinds.flatMap(({ description, rows }) => { const column = /^\{(\w+)\}$/.exec(rows.name ?? '')?.[1]; return column === undefined || rows.pattern ? [] : [[description.id, column] as const]; }));
+  return new Map(kinds.flatMap(({ description, rows }) => { const column = /^\{([^{}|]+)\}$/.exec(rows.name ?? '')?.[1]; return column === undefined || rows.pattern ? [] : [[description.id, column] as const]; }));
 }
 
 function kindsIn(shape: Shape, table: string): string[] { return shape.kinds.filter((kind) => liesIn(shape, kind, table)).map(({ description }) => shortKind(description.id)); }

@@ -280,7 +280,7 @@ function heldName(rows: Rows, name: string, value: Value, nameOf: Ground['nameOf
 
 /** A template for names read backwards: what each of its columns holds. A word that was made for want of a name fills none. */
 function backwards(template: string, name: string): Record<string, string> {
-  const first = template.replace(/\{([^{}|]+)\|[^{}]*\}/g, '{$1}').replace(/\{(\w+)\.(\w+)\}/g, '{$1__$2}');
+  const first = template.replace(/\{([^{}|]+)\|[^{}]*\}/g, '{$1}').replace(/\{([^{}.]+)\.([^{}.]+)\}/g, '{$1__$2}');
   return Object.fromEntries(Object.entries(capturing(first)(name) ?? {}).filter(([, text]) => !text.startsWith(MADE)).map(([key, text]) => [key.replace('__', '.'), text]));
 }
 

@@ -6,7 +6,7 @@ import type { TableGuess } from './guess.ts';
 import type { Leaf } from './leaves.ts';
 import { leavesIn, packingsAt, packingsOf } from './packings.ts';
 import type { DraftPlan } from './plan.ts';
-import { pairs, quotedPath, word } from './words.ts';
+import { aliasOf, oneOrList, pairs, quotedPath, word } from './words.ts';
 
 /** So many rows are looked into for what is packed in them. */
 export const LOOKED_AT = 30;
@@ -38,7 +38,7 @@ function toldApart(unique: TableGuess['unique'], apart: readonly string[]): stri
 /** Members of a value for such rows of a row with this key. */
 export function membersOf(plan: DraftPlan, key: string, named: readonly Named[], children: readonly Child[]): string[] {
   return [
-    ...named.map(({ one, member, by, where, key: name, value }) => `${member}: { fields: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: { ${by}: ${key} }, key: ${name}, value: ${value} } }`),
+    ...named.map(({ one, member, by, where, key: name, value }) => `${member}: { fields: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: ${pairs({ [by]: word(key) })}, key: ${word(name)}, value: ${word(value)} } }`),
     ...children.map((child) => `${child.member}: ${listText(plan, key, child)}`),
   ];
 }
@@ -47,13 +47,13 @@ function listText(plan: DraftPlan, key: string, { one, member, by, where, parent
   // A place that is a part of the key is no mere place.
   const order = columns.find((column) => isOrder(column) && !id.includes(column.name))?.name;
   const create = made(one.table, one.samples, id[0] ?? '');
-  return `{ list: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: { ${by}: ${key} }, order: [${[...(order === undefined ? [] : [order]), ...id].join(', ')}], id: ${id.length === 1 ? id[0] ?? '' : `[${id.join(', ')}]`}, value: ${pairs(Object.fromEntries(columns.filter(({ name }) => name !== order).map(({ name }) => [name, name])))}${parent === undefined ? '' : `, tree: { parent: ${parent}, member: ${member} }`}${create === undefined ? '' : `, ${create}`} } }`;
+  return `{ list: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: ${pairs({ [by]: word(key) })}, order: [${[...(order === undefined ? [] : [order]), ...id].map(word).join(', ')}], id: ${oneOrList(id.map(word))}, value: ${pairs(Object.fromEntries(columns.filter(({ name }) => name !== order).map(({ name }) => [aliasOf(name), word(name)])))}${parent === undefined ? '' : `, tree: { parent: ${word(parent)}, member: ${member} }`}${create === undefined ? '' : `, ${create}`} } }`;
 }
 
 /** What a kind says of the rows that belong to its own. `knownAs`: the word by which its values mean single ones of a table. */
 export function belongingLines(children: readonly Child[], knownAs: (table: Table) => string | undefined = () => undefined): string[] {
   // Child rows with one word that tells them apart are known by it.
-  const keyed = children.filter(({ one: { table }, id }) => id.length === 1 && (table.key.length > 1 || !table.key.includes(id[0] ?? ''))).map(({ member, id }) => `{ path: $.${member}, key: ${id[0] ?? ''} }`);
+  const keyed = children.filter(({ one: { table }, id }) => id.length === 1 && (table.key.length > 1 || !table.key.includes(id[0] ?? ''))).map(({ member, id }) => `{ path: $.${member}, key: ${aliasOf(id[0] ?? '')} }`);
   return [
     ...(children.length > 0 ? [`    belongings: [${children.map((child) => `{ path: '${inList(child)}', id: id${known(child, knownAs(child.one.table))} }`).join(', ')}]`] : []),
     ...(keyed.length === 0 ? [] : [`    keyed: [${keyed.join(', ')}]`]),
@@ -66,7 +66,7 @@ function known({ one: { guess }, columns }: Child, as: string | undefined): stri
   if (as === undefined || as.startsWith('[')) return '';
   const title = guess.is === 'records' ? guess.title ?? guess.name : undefined;
   const by = [...(title === undefined ? [] : [title]), ...columns.filter((column) => column.name !== title && isText(column)).map(({ name }) => name)];
-  return `, known: ${as}, by: [${by.map((name) => quotedPath(`$.${name}`)).join(', ')}]`;
+  return `, known: ${as}, by: [${by.map((name) => quotedPath(`$.${aliasOf(name)}`)).join(', ')}]`;
 }
 
 export function codecsBelow(plan: DraftPlan, named: readonly Named[], children: readonly Child[]): string[] {
@@ -89,18 +89,18 @@ export function pointing(plan: DraftPlan, columns: readonly Column[], { points, 
     const { name } = column;
     const pair = words.find(({ by }) => by === name);
     const sorts = [...pair?.words ?? []].filter(([, table]) => table !== '' && plan.isDescribed(table));
-    if (pair && new Set(sorts.map(([, table]) => table)).size > 1) return [`{ path: ${quotedPath(`${above}.${name}`)}, kindFrom: { field: ${pair.of}, map: ${pairs(Object.fromEntries(sorts.map(([said, table]) => [word(said), plan.kindsIn(table)])))} } }`];
+    if (pair && new Set(sorts.map(([, table]) => table)).size > 1) return [`{ path: ${quotedPath(`${above}.${aliasOf(name)}`)}, kindFrom: { field: ${aliasOf(pair.of)}, map: ${pairs(Object.fromEntries(sorts.map(([said, table]) => [word(said), plan.kindsIn(table)])))} } }`];
     const to = points.get(name);
-    if (to === undefined && (plan.like !== undefined || countsUp(samples, name)) && plan.isNumber(column, samples)) return [`{ path: ${quotedPath(`${above}.${name}`)}, to: [] }`];
-    return to === undefined || !plan.isDescribed(to) ? [] : [plan.reference(`${above}.${name}`, to)];
+    if (to === undefined && (plan.like !== undefined || countsUp(samples, name)) && plan.isNumber(column, samples)) return [`{ path: ${quotedPath(`${above}.${aliasOf(name)}`)}, to: [] }`];
+    return to === undefined || !plan.isDescribed(to) ? [] : [plan.reference(`${above}.${aliasOf(name)}`, to)];
   });
 }
 
 /** Places in packed values where each row says its own id once more. `key`: the column with it; of child rows, with that of the row that they belong to. */
 export function ownIds(columns: readonly Column[], rows: readonly Row[], key: string, above: string): string[] {
   return columns.flatMap(({ name }) => {
-    const path = `${above}.${name}`;
-    const said = rows.slice(0, LOOKED_AT).flatMap((row) => leavesIn(cellText(row[name]), [above, name]).filter(([at, last]) => at === path && last === 'id').map(([, , text]) => text === cellText(row[key])));
+    const path = `${above}.${aliasOf(name)}`;
+    const said = rows.slice(0, LOOKED_AT).flatMap((row) => leavesIn(cellText(row[name]), [above, aliasOf(name)]).filter(([at, last]) => at === path && last === 'id').map(([, , text]) => text === cellText(row[key])));
     return said.length > 0 && said.every(Boolean) ? [`${path}.id`] : [];
   });
 }
@@ -110,7 +110,7 @@ export function ownerIds(child: Child): string[] { return ownIds(child.columns, 
 
 export function inFields({ rows, member, key, value }: Named): Leaf[] { return rows.flatMap((row) => leavesIn(cellText(row[value]), ['$', member, cellText(row[key])])); }
 
-export function inChild(child: Child): Leaf[] { return child.rows.slice(0, LOOKED_AT).flatMap((row) => child.columns.flatMap(({ name }) => leavesIn(cellText(row[name]), [inList(child), name]))); }
+export function inChild(child: Child): Leaf[] { return child.rows.slice(0, LOOKED_AT).flatMap((row) => child.columns.flatMap(({ name }) => leavesIn(cellText(row[name]), [inList(child), aliasOf(name)]))); }
 
 /** The path of the rows that belong to another; in a tree at every depth. */
 function inList({ member, parent }: Child): string { return `${parent === undefined ? '$' : '$.'}.${member}[*]`; }

@@ -3,6 +3,7 @@ import { inEnglish } from './tongues.ts';
 import { cellText, type Row } from '../cells.ts';
 import type { Column, Table } from '../engine.ts';
 import { holdsTime, isFilled } from './samples.ts';
+import { word } from './words.ts';
 
 /** What somebody set, and nobody counts: how many columns a list has. */
 const SET = /(?:^|_)(?:columns?|cols?|seats?|retry|retries|words?|slides?|digits?|lines?|decimals?)_?count$/i;
@@ -57,6 +58,6 @@ export function made(table: Table, rows: readonly Row[], key: string, created?: 
   // Whatever zone its times are in: read and written as UTC they stay the same.
   const now = ({ name, storage }: Column): string => (name === created ? (storage === 'integer' ? '{created seconds}' : '{created utc}') : storage === 'integer' ? '{now seconds}' : '{now}');
   const id = makingOf(rows.map((row) => cellText(row[key])));
-  const lines = [...(id === undefined ? [] : [`${key}: '${id}'`]), ...times.map((column) => `${column.name}: '${now(column)}'`)];
+  const lines = [...(id === undefined ? [] : [`${word(key)}: '${id}'`]), ...times.map((column) => `${word(column.name)}: '${now(column)}'`)];
   return lines.length === 0 ? undefined : `create: { ${lines.join(', ')} }`;
 }

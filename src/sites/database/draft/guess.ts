@@ -190,8 +190,9 @@ function nameOf({ name: table }: Table, texts: readonly Column[], rows: readonly
 }
 
 /** A word, with others behind it perhaps, or a path; an address is a name only of what is known by one, as those of a site are others on another; words with a colon only where no two rows have the same. */
-const ANY = String.raw`(?:[a-z]+:\/\/)?[\w./-]+(?:::[\w./-]+)*`;
-const [WORD, ADDRESS, WORDS] = [new RegExp(`^(?!https?:\\/\\/)${ANY}$`), new RegExp(`^${ANY}$`), new RegExp(String.raw`^(?:${ANY}|[\w.-]+(?::[\w.-]+)+)$`)];
+const SIGN = String.raw`\p{L}\p{M}\p{N}_.`;
+const ANY = String.raw`(?:[a-z]+:\/\/)?[${SIGN}/-]+(?:::[${SIGN}/-]+)*`;
+const [WORD, ADDRESS, WORDS] = [new RegExp(`^(?!https?:\\/\\/)${ANY}$`, 'u'), new RegExp(`^${ANY}$`, 'u'), new RegExp(String.raw`^(?:${ANY}|[${SIGN}-]+(?::[${SIGN}-]+)+)$`, 'u')];
 const SAYS_FROM = /source|(^|_)from(_|$)|pattern|match|request|(^|_)old(_|$)/;
 
 /** What another service calls it. */

@@ -6,7 +6,7 @@ import { isSecret } from './leaves.ts';
 import { saysName, type Guess, type TableGuess } from './guess.ts';
 import { isNameOf, isRowOf, MEDIA_WORD } from './points.ts';
 import { distinct, isFilled, isMade } from './samples.ts';
-import { slug } from './words.ts';
+import { aliasOf, pairs, slug, word as quoted } from './words.ts';
 
 type Records = TableGuess & { readonly guess: Extract<Guess, { is: 'records' }> };
 /** The name of an item, in words of a layout: a template, the rows of other tables that it needs, a note. */
@@ -173,6 +173,6 @@ function partThere(other: TableGuess | undefined, column: string, alias: string)
   if (other?.guess.is !== 'records' || other.guess.name === undefined || other.guess.people || more.length > 0) return undefined;
   const { name, type } = other.guess;
   if (name === key) return { column, template: `{${column}}` };
-  const word = column.replace(/_?id$/i, '') || alias;
-  return { column, template: `${type === undefined ? '' : `{${word}.${type}}/`}{${word}.${name}}`, join: `${word}: { from: ${alias}, on: { ${key}: ${column} }, shared: true }` };
+  const word = aliasOf(column.replace(/_?id$/i, '') || alias);
+  return { column, template: `${type === undefined ? '' : `{${word}.${type}}/`}{${word}.${name}}`, join: `${word}: { from: ${alias}, on: ${pairs({ [key]: quoted(column) })}, shared: true }` };
 }

@@ -7,7 +7,7 @@ import { flags, SECRETS } from './leaves.ts';
 import { leavesIn, wordsAt } from './packings.ts';
 import type { DraftPlan, Of } from './plan.ts';
 import { ID_BEHIND, packingOf } from './samples.ts';
-import { pairs, slug, word } from './words.ts';
+import { aliasOf, pairs, slug, word } from './words.ts';
 
 /** A value by its name, and by the other half of its key, where there is one. */
 interface Option { readonly name: string; readonly scope: string | undefined; readonly text: string }
@@ -60,7 +60,7 @@ function singleLines(plan: DraftPlan, one: Of<'options'>, { name, scope, text }:
 function valueOf({ table, samples, points, guess: { key, value, scope } }: Of<'options'>): string {
   const isId = ({ name, storage }: Column): boolean => storage === 'integer' && (points.has(name) || name === table.counted || ID_BEHIND.test(inEnglish(name)));
   const more = [...table.columns.values()].filter((column) => ![key, value, scope, ...table.key].includes(column.name) && !isId(column) && !isTime(column, samples));
-  return pairs({ option: value, ...Object.fromEntries(more.map(({ name }) => [name, name])) });
+  return pairs({ option: word(value), ...Object.fromEntries(more.map(({ name }) => [aliasOf(name), word(name)])) });
 }
 
 /** Rows of a key of two columns are named by both without a line. */

@@ -7,6 +7,7 @@ import { SMALLEST } from '../suspicion.ts';
 import type { TableGuess } from './guess.ts';
 import { step } from './leaves.ts';
 import { dataIn } from './samples.ts';
+import { aliasOf } from './words.ts';
 
 /** A place in packed values that has ids of rows which point to the very row that it is in, as its entries or as the names of its members. */
 export interface OwnList { readonly path: string; readonly of: TableGuess; readonly keys: boolean }
@@ -22,7 +23,7 @@ export function ownLists({ rows, columns, key }: { rows: readonly Row[]; columns
   if (owned.length === 0) return [];
   const found = rows.flatMap((row) => columns.flatMap(({ name }): Numbers[] => {
     const data = dataIn(cellText(row[name]));
-    return data === undefined ? [] : numbersIn(data, `$.${name}`).map((one) => ({ ...one, row: cellText(row[key]) }));
+    return data === undefined ? [] : numbersIn(data, `$.${aliasOf(name)}`).map((one) => ({ ...one, row: cellText(row[key]) }));
   }));
   return [...groupBy(found, ({ path, keys }) => `${path} ${String(keys)}`).values()].flatMap((same): OwnList[] => {
     const of = owned.find(({ one, by }) => areOwn(same, one, by));

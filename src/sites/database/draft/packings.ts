@@ -5,7 +5,7 @@ import { groupBy } from '../../../core/json.ts';
 import { leavesOf, step, type Leaf } from './leaves.ts';
 import { WORD_ID } from './points.ts';
 import { dataIn, packingOf } from './samples.ts';
-import { quotedPath } from './words.ts';
+import { aliasOf, quotedPath } from './words.ts';
 
 /** Which kind a word in a text shows, of such an id. */
 export type Shown = (word: string, id: string) => string | undefined;
@@ -21,7 +21,7 @@ export function leavesIn(text: string, way: string[]): Leaf[] {
 
 /** How columns are packed, in words of a layout. */
 export function packingsOf(columns: readonly Column[], rows: readonly Row[], above: string, shown: Shown): string[] {
-  return columns.filter(isText).flatMap((column) => packingsAt(rows.map((row) => cellText(row[column.name])), `${above}.${column.name}`, shown, column.sorted !== true));
+  return columns.filter(isText).flatMap((column) => packingsAt(rows.map((row) => cellText(row[column.name])), `${above}.${aliasOf(column.name)}`, shown, column.sorted !== true));
 }
 
 /** How values in one place are packed: some can be so in one way, some in another. `ordered`: members stay in the order in which they are written. */

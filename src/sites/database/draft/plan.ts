@@ -16,7 +16,7 @@ import { isHolder, namingOf, type Naming } from './naming.ts';
 import { distinct, ID_BEHIND, isFilled } from './samples.ts';
 import { step, type Leaf } from './leaves.ts';
 import { inEnglish, isOneOf, oneOf } from './tongues.ts';
-import { commonPrefix, oneOrList, quotedPath, slug } from './words.ts';
+import { aliasOf, commonPrefix, oneOrList, quotedPath, quotedText, slug } from './words.ts';
 
 export type Of<T extends Guess['is']> = TableGuess & { readonly guess: Extract<Guess, { is: T }> };
 export const is = <T extends Guess['is']>(sort: T) => (one: TableGuess): one is Of<T> => one.guess.is === sort;
@@ -70,7 +70,7 @@ export class DraftPlan {
     this.#known = base?.tables ?? new Map<string, readonly string[]>();
     this.own = guesses.filter((one) => !this.#known.has(one.table.name));
     this.prefix = base?.prefix ?? commonPrefix(guesses.map((one) => one.table.name));
-    this.#aliases = new Map([...guesses.map((one) => [one.table.name, one.table.name.slice(this.prefix.length)] as const), ...base?.aliases ?? []]);
+    this.#aliases = new Map([...guesses.map((one) => [one.table.name, aliasOf(one.table.name.slice(this.prefix.length))] as const), ...base?.aliases ?? []]);
     this.#taken = new Set(base?.kinds);
     this.like = base?.like;
     this.held = base?.held ?? [];
@@ -81,6 +81,9 @@ export class DraftPlan {
   get likeLine(): string[] { return this.like === undefined ? [] : [`    like: ${this.like}  # ids under names that say so`]; }
 
   alias(table: string): string { return this.#aliases.get(table) ?? table; }
+
+  /** The name of a table in its database, as a layout has it. */
+  named(table: string): string { return quotedText(`{prefix}${table.slice(this.prefix.length)}`); }
 
   /** The rows of one type in a table, or all of them; the tables that their columns point to, and how they can be called. */
   sort(one: Of<'records'>, type: string | undefined): Sort {

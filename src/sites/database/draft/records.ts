@@ -10,7 +10,7 @@ import { ownLists, type OwnList } from './ownlists.ts';
 import { is, type DraftPlan, type Of } from './plan.ts';
 import { distinct, isMade } from './samples.ts';
 import { holdsMoments } from './traces.ts';
-import { pairs, quotedPath, slug, word } from './words.ts';
+import { aliasOf, pairs, quotedPath, slug, word } from './words.ts';
 
 interface Link { readonly member: string; readonly text: string; readonly to: string }
 
@@ -81,7 +81,7 @@ class RecordKind {
       const there = guess.ends.find((end) => end !== here);
       if (!here || !there || this.#plan.hasLinks(one) !== this.#one.table.name) return [];
       const [name, order] = [this.#plan.alias(table.name), orderOf(table)];
-      const link = (member: string, where: Readonly<Record<string, string>>): Link => ({ member, to: there.to, text: `{ ids: { from: ${name}${conditions(where)}, on: { ${here.column}: ${this.#key} }, value: ${there.column}${order === undefined ? '' : `, order: [${order}]`} } }` });
+      const link = (member: string, where: Readonly<Record<string, string>>): Link => ({ member, to: there.to, text: `{ ids: { from: ${name}${conditions(where)}, on: ${pairs({ [here.column]: word(this.#key) })}, value: ${word(there.column)}${order === undefined ? '' : `, order: [${word(order)}]`} } }` });
       const { role } = guess;
       return role ? role.words.map((text) => link(`${name}_${slug(text).replaceAll('-', '_')}`, { [role.column]: word(text) })) : [link(name, {})];
     });
@@ -102,13 +102,13 @@ class RecordKind {
     return [
       `  # ${this.#rows.length} of the rows looked at.`,
       ...(nested.length === 0 ? [] : [`  # ${nested.join(', ')}: the numbers of a nested set, which only the CMS counts anew. Say under "after" how: call: an address, or byHand: what a person has to do.`]),
-      `  - id: ${this.#plan.site}/${this.#plan.kindOf(table.name, this.#type)}`, ...(guess.title === undefined ? [] : [`    titleFrom: $.${guess.title}`]),
+      `  - id: ${this.#plan.site}/${this.#plan.kindOf(table.name, this.#type)}`, ...(guess.title === undefined ? [] : [`    titleFrom: $.${aliasOf(guess.title)}`]),
       ...this.#plan.likeLine, ...this.#called(), ...(status && status.draft.length > 0 ? ['    draftable: true'] : []),
       ...(guess.people ? ['    carried: false  # people with accounts are referred to, and each site has its own'] : []),
       '    rows:', `      from: ${this.#plan.alias(table.name)}`, ...(naming.joins.length === 0 ? [] : [`      joins: { ${naming.joins.join(', ')} }`]), ...(naming.labels === undefined ? [] : [`      labels: ${naming.labels}`]), ...this.#where(),
       `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? (naming.labels === undefined ? [] : ["      title: '{label}'"]) : [`      title: '{${guess.title}}'`]),
-      ...(status ? [`      status: { column: ${status.column}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${status.column} }`] : []),
-      ...(created === undefined ? [] : [`      created: ${created}`]), ...(naming.tree === undefined ? [] : [`      parent: ${naming.tree.parent}`, `      segment: '${naming.tree.segment}'`]), ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
+      ...(status ? [`      status: { column: ${word(status.column)}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${aliasOf(status.column)} }`] : []),
+      ...(created === undefined ? [] : [`      created: ${word(created)}`]), ...(naming.tree === undefined ? [] : [`      parent: ${word(naming.tree.parent)}`, `      segment: '${naming.tree.segment}'`]), ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
       ...belongingLines(this.#children, (table) => (this.#listed.some(({ of }) => of.table === table) ? this.#plan.kindsIn(table.name) : undefined)),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
       ...this.#children.filter(({ one: { table }, rows }) => orderOf(table) === undefined && holdsMoments(table, rows)).map(({ one: { table } }) => `    # Rows of ${table.name} say when they were made: if people make them on each site, put the table under "leaves". An import takes away those that only the target has.`),
@@ -134,7 +134,7 @@ class RecordKind {
 
   #value(): string[] {
     const members = [
-      ...this.#columns.map(({ name }) => `${name}: ${name}`),
+      ...this.#columns.map(({ name }) => `${aliasOf(name)}: ${word(name)}`),
       ...membersOf(this.#plan, this.#key, this.#fields, this.#children), ...this.#links.map(({ member, text }) => `${member}: ${text}`),
     ];
     return members.length === 0 ? ['      value: {}'] : ['      value:', ...members.map((text) => `        ${text}`)];
@@ -142,7 +142,7 @@ class RecordKind {
 
   #codecs(): string[] {
     return [
-      ...this.#one.guess.paths.map(({ column, sign }) => `{ path: ${quotedPath(`$.${column}`)}, codec: list, separator: '${sign}' }`),
+      ...this.#one.guess.paths.map(({ column, sign }) => `{ path: ${quotedPath(`$.${aliasOf(column)}`)}, codec: list, separator: '${sign}' }`),
       ...packingsOf(this.#columns, this.#rows, '$', this.#plan.shown), ...wordsAt(this.#inColumns().filter(([path]) => path !== '$'), this.#plan.shown),
       ...codecsBelow(this.#plan, this.#fields, this.#children),
     ];
@@ -161,7 +161,7 @@ class RecordKind {
 
   #references(): string[] {
     return [
-      ...this.#one.guess.paths.map(({ column }) => `{ path: ${quotedPath(`$.${column}[*]`)}, loose: true, to: ${this.#plan.kindOf(this.#one.table.name, this.#type)} }`),
+      ...this.#one.guess.paths.map(({ column }) => `{ path: ${quotedPath(`$.${aliasOf(column)}[*]`)}, loose: true, to: ${this.#plan.kindOf(this.#one.table.name, this.#type)} }`),
       ...this.#lists(),
       ...this.#itself(),
       ...pointing(this.#plan, this.#columns, { points: this.#points, pairs: this.#type === undefined ? this.#one.pairs : [], samples: this.#rows }, '$'), ...referencesBelow(this.#plan, this.#children),
@@ -170,5 +170,5 @@ class RecordKind {
     ];
   }
 
-  #inColumns(): Leaf[] { return this.#rows.slice(0, LOOKED_AT).flatMap((row) => this.#columns.flatMap(({ name }) => leavesIn(cellText(row[name]), ['$', name]))); }
+  #inColumns(): Leaf[] { return this.#rows.slice(0, LOOKED_AT).flatMap((row) => this.#columns.flatMap(({ name }) => leavesIn(cellText(row[name]), ['$', aliasOf(name)]))); }
 }

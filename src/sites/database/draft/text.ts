@@ -46,20 +46,20 @@ class Draft {
 
   recognise(): string[] {
     const [first] = [...this.#plan.all].sort((a, b) => b.table.columns.size - a.table.columns.size);
-    return first ? ['# A database is taken for one of this shape where it has this table with these columns.', 'recognise:', `  - { table: '{prefix}${this.#plan.alias(first.table.name)}', columns: [${[...first.table.columns.keys()].slice(0, 6).join(', ')}] }`] : [];
+    return first ? ['# A database is taken for one of this shape where it has this table with these columns.', 'recognise:', `  - { table: ${this.#plan.named(first.table.name)}, columns: [${[...first.table.columns.keys()].slice(0, 6).map(word).join(', ')}] }`] : [];
   }
 
   tables(): string[] {
     const traces = this.#plan.own.filter((one) => this.#isLeft(one));
     const found = Object.values(this.#found());
-    const left = traces.length === 0 ? [] : ['# What visitors and machines leave is nobody\'s configuration, and what people of one site have. Take a table out of this list to describe it.', `leaves: [${traces.map((one) => `'{prefix}${this.#plan.alias(one.table.name)}'`).join(', ')}]`];
+    const left = traces.length === 0 ? [] : ['# What visitors and machines leave is nobody\'s configuration, and what people of one site have. Take a table out of this list to describe it.', `leaves: [${traces.map((one) => this.#plan.named(one.table.name)).join(', ')}]`];
     return [...left, 'tables:', ...this.#plan.own.filter((one) => !this.#isLeft(one)).map((one) => {
       const volatile = [...one.table.columns.values()].filter((column) => isTime(column, one.samples) && one.guess.is === 'records').map((column) => column.name);
       const note = `  # ${one.rows} rows: ${explained(one.guess)}`;
-      const key = one.guess.is === 'links' && one.table.key.length === 0 ? `, key: [${one.guess.ends.map((end) => end.column).join(', ')}]` : '';
+      const key = one.guess.is === 'links' && one.table.key.length === 0 ? `, key: [${one.guess.ends.map((end) => word(end.column)).join(', ')}]` : '';
       const facts = found.flatMap((fact) => (fact?.one === one ? fact.where : []));
       const own = facts.length === 0 ? '' : `, ignore: [${facts.join(', ')}]`;
-      return `  ${this.#plan.alias(one.table.name)}: { name: '{prefix}${this.#plan.alias(one.table.name)}'${key}${own}${volatile.length > 0 ? `, volatile: [${volatile.join(', ')}]` : ''} }${note}${own === '' ? '' : '; what says what the site is called and where it is stays its own'}`;
+      return `  ${this.#plan.alias(one.table.name)}: { name: ${this.#plan.named(one.table.name)}${key}${own}${volatile.length > 0 ? `, volatile: [${volatile.map(word).join(', ')}]` : ''} }${note}${own === '' ? '' : '; what says what the site is called and where it is stays its own'}`;
     })];
   }
 

@@ -141,8 +141,9 @@ function isMany(word: string): boolean { const said = SAID.get(word); return sai
 /** "pro_seite", which is no page, but how many there are on each. */
 function perEach(name: string): string { return name.replace(/(?<=^|_)(?:pro|por|par)_(?=([a-z]{2,}))/g, (said, of: string) => (SAID.has(of) ? 'per_' : said)); }
 
-function plainLetters(text: string): string {
-  return /^[\x20-\x7e]*$/.test(text) ? text : text.normalize('NFD').replace(/\p{M}+/gu, '').replace(/[ßøłæœđ]/g, (sign) => LETTERS[sign] ?? sign);
+/** "Fähre" → Fahre, "søk" → sok: letters of Latin without what is above, below and through them. */
+export function plainLetters(text: string): string {
+  return /^[\x20-\x7e]*$/.test(text) ? text : text.normalize('NFD').replace(/\p{M}+/gu, '').replace(/[ßøłæœđ]/gi, (sign) => LETTERS[sign.toLowerCase()] ?? sign);
 }
 const LETTERS: Readonly<Record<string, string>> = { ß: 'ss', ø: 'o', ł: 'l', æ: 'ae', œ: 'oe', đ: 'd' };
 

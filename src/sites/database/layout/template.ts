@@ -59,8 +59,8 @@ function piecesOf(template: string): Pieces {
 /** A pattern such as `theme_{name}` as an expression; parts in braces are captured, the first one takes what it can. Where there is a `{path}`, only that has slashes. */
 export function capturing(pattern: string): (text: string) => Record<string, string> | undefined {
   const names: string[] = [];
-  const source = pattern.split(/(\{\w+\})/).map((piece) => {
-    const name = /^\{(\w+)\}$/.exec(piece)?.[1];
+  const source = pattern.split(/(\{[^{}|]+\})/).map((piece) => {
+    const name = /^\{([^{}|]+)\}$/.exec(piece)?.[1];
     if (name === undefined) return literal(piece);
     names.push(name);
     return name !== 'path' && pattern.includes('{path}') ? '([^/]+)' : '(.+)';
