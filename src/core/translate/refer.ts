@@ -18,11 +18,15 @@ export interface Meaning { readonly rule: ReferenceStep & Sorted; readonly kinds
 /** What a value is called, the item that it is in, and what the site says that defines it. */
 export interface Here { readonly name: string; readonly item: string; readonly definitions: ReadonlyMap<string, string>; /** What stands beside the object that it is in, where that only holds settings. */ readonly around: Node }
 
-/** What a rule means here, beside these siblings; no kinds where it does not hold. */
+/** What a rule means here, beside these siblings; no kinds where it does not hold, or what a word says is how many there are. */
 export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Meaning {
+  const meaning = meaningOf(rule, siblings, here);
+  return rule.sorts && meaning.kinds.length > 0 && isCompared(siblings) ? { rule, kinds: [] } : meaning;
+}
+
+function meaningOf(rule: ReferenceStep, siblings: Node, here: Here): Meaning {
   if ((rule.when && !fulfilled(rule.when, siblings)) || rule.without.some((field) => childOf(siblings, field) !== undefined)) return { rule, kinds: [] };
   if (!rule.sorts) return { rule, kinds: rule.kinds };
-  if (isCompared(siblings)) return { rule, kinds: [] };
   const { fields, others, named } = rule.sorts;
   const said: string[] = [];
   for (const field of fields) for (const there of saidBy(field, siblings, here)) {
@@ -37,7 +41,7 @@ export function meaningHere(rule: ReferenceStep, siblings: Node, here: Here): Me
   return said.length > 0 && named.length > 0 ? { rule: { ...rule, said: (sort) => said.some((word) => isOfSort(word, sort)) }, kinds: named } : { rule, kinds: others };
 }
 
-/** Is what stands here more or less than something, which no id is: how many there are of what is said beside it? */
+/** Is what stands here more or less than something, which no id is? */
 function isCompared(siblings: Node): boolean { return childrenOf(siblings).some(([, sign]) => typeof sign === 'string' && COMPARING.test(sign)); }
 const COMPARING = /^(?:[<>]=?|[gl]te?|(?:greater|less|more|fewer)(?:[_ -]than(?:[_ -]or[_ -]equal(?:[_ -]to)?)?)?|at[_ -](?:least|most))$/i;
 

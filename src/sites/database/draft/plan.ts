@@ -10,7 +10,7 @@ import { isOrder, orderOf } from './columns.ts';
 import { isUnique, type Guess, type TableGuess } from './guess.ts';
 import type { Held } from './held.ts';
 import type { NamedAfter } from './namedafter.ts';
-import { hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, MEDIA_WORD, ownNamesOf, saysHowMany, type KnownTables } from './points.ts';
+import { hasOtherPlural, hasSort, isCalled, isNameOf, isRowOf, likeName, MEDIA_TABLE, isOtherPlural, MEDIA_WORD, ownNamesOf, saysHowMany, type KnownTables } from './points.ts';
 import { couldBeOn, isMentioned, isSwitch } from './mentions.ts';
 import { isHolder, namingOf, type Naming } from './naming.ts';
 import { distinct, ID_BEHIND, isFilled } from './samples.ts';
@@ -111,7 +111,7 @@ export class DraftPlan {
     const called = this.alias(name);
     return this.all.flatMap(({ points }) => [...points].flatMap(([column, to]) => {
       const stem = uncamelled(column).replace(ID_BEHIND, '').replace(/^id_/, '');
-      return to === name && isNameOf(stem, called) ? [stem] : [];
+      return to === name && (isNameOf(stem, called) || isOtherPlural(column, called)) ? [stem] : [];
     }));
   }
 
@@ -319,7 +319,7 @@ export class DraftPlan {
 
   /** The kinds of what a tag, a short code or an address shows: rows of several sorts can be shown alike. */
   readonly shown = (name: string, id: string): string | undefined => {
-    const one = this.#withId(id, ({ table }) => name.split(/[-_]/).some((part) => isNameOf(part, this.alias(table.name))));
+    const one = this.#withId(id, ({ table }) => name.split(/[-_]/).some((part) => isNameOf(part, this.alias(table.name)) || hasOtherPlural(part, this.alias(table.name))));
     return one && this.#kindOfRow(one, id) && this.kindsIn(one.table.name);
   };
 

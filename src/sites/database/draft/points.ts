@@ -163,7 +163,7 @@ function wordsFor(table: Table, rows: readonly Row[], { of, by }: Pick<Pair, 'of
 function isWordFor(said: string, { name }: Table, types: ReadonlySet<string> | undefined): boolean {
   // A class of a program is called by what is behind the names of where it lies: "App\\Models\\FerryLine".
   const word = /[\\.:]/.test(said) ? inEnglish(said.replace(/^.*[\\.:]/, '')) : said;
-  return word !== '' && (isRowOf(word, name) || (word !== said && endsLike(name, word)) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true || (word.length > 2 && [...types ?? []].some((type) => type.endsWith(`_${word}`))));
+  return word !== '' && (isRowOf(word, name) || hasOtherPlural(word, name) || (word !== said && endsLike(name, word)) || types?.has(word) === true || types?.has(word.replace(/^[^_]+_/, '')) === true || (word.length > 2 && [...types ?? []].some((type) => type.endsWith(`_${word}`))));
 }
 
 function endsLike(table: string, words: string): boolean { return namesOf(table).some((name) => isNameOf(words, name.split('_').slice(-words.split('_').length).join('_'))); }
@@ -171,13 +171,20 @@ function endsLike(table: string, words: string): boolean { return namesOf(table)
 /** Is this the name of a table in the singular or plural? */
 export function isNameOf(called: string, table: string): boolean { const [one, other] = [inEnglish(called), inEnglish(table)]; return one === other || isPluralOf(other, one) || isPluralOf(one, other); }
 
-function isPluralOf(many: string, one: string): boolean { return pluralsOf(one).includes(many) || isOneOf(one, many); }
+function isPluralOf(many: string, one: string): boolean { return pluralsOf(one).includes(many); }
+
+/** Is a column that says that it has an id called after one row of a table whose plural is not an English one: "fähre_id" and "fähren"? */
+export function isOtherPlural(column: string, table: string): boolean { return SAYS_ID.test(inEnglish(column)) && hasOtherPlural(stemOf(column), table); }
+/** The same of a word with an id behind it. */
+export function hasOtherPlural(word: string, table: string): boolean { return namesOf(table).some((name) => isOneOf(inEnglish(word), name.replace(/^.*_/, ''))); }
+const SAYS_ID = /^id_|_ids?$/;
 
 /** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
 export function likeName(column: string, other: Table, own?: Table): boolean {
   if (/parent|above|(^|_)(?:next|prev|previous|follows|depends|depends_on|requires|replaces|based_on|copy_of|copied_from)(?:_?id)?$/.test(inEnglish(column))) return other === own;
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
   const stem = stemOf(column);
+  if (isOtherPlural(column, other.name)) return true;
   if (MEDIA_WORD.test(stem) && MEDIA_TABLE.test(inEnglish(other.name))) return true;
   return stem.length > 2 && ((stem === 'object' && /entr|post|record/i.test(other.name)) || namesOf(other.name).some((name) => name.endsWith(stem) || name.endsWith(`${stem}s`) || name.endsWith(stem.replace(/y$/, 'ies')) || isNameOf(stem, name.replace(/^.*_/, ''))));
 }
