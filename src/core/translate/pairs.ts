@@ -11,8 +11,8 @@ const CLOSED = /\s*\/?[%}]/y;
 const [QUERY, SECOND, OUTSIDE] = [/[\w-]+(?:\[\w*\])?=[^\s"'<>&]*(?:(?:&amp;|&)[\w-]+(?:\[\w*\])?=[^\s"'<>&]*)+(?=["']|$)/y, /&(?!quot;|#)(?:amp;)?[\w-]+(?:\[\w*\])?=/g, /[\s"'<>?]/];
 /** So long the first name with its value can be. */
 const LONGEST_FIRST = 200;
-/** Names and values of a text that is nothing else. */
-const SAID = /^[\w-]+:[^\s;:]+(?:;[\w-]+:[^\s;:]+)+;?$/;
+/** Names and values of a text, or of an attribute, that is nothing else; and what is between them. */
+const SAID = /^[\w-]+:[^\s;:|]+(?:([;|])[\w-]+:[^\s;:|]*)(?:\1[\w-]+:[^\s;:|]*)*\1?$/;
 
 /** An element with a number in it, or several. */
 const ELEMENT = /<([A-Za-z][\w-]*)>(\d+(?:\s?,\s?\d+)*)(?=<\/\1>)/g;
@@ -25,7 +25,10 @@ const LINE = /^[ \t]*(?:-[ \t]+)?([A-Za-z_][\w.-]*)[ \t]*[=:][ \t]*["'[]?(\d+(?:
 /** The attributes of short codes, queries without an address, elements of XML that hold a number, "name:value;name:value", and lines of settings. */
 export function pairsIn(text: string): Pairs[] {
   const found: Pairs[] = [];
-  if (text.includes('[')) for (const { 0: { length }, 1: called = '', index } of text.matchAll(CODE)) found.push({ called, pairs: argumentsFrom(text, index + length).pairs });
+  if (text.includes('[')) for (const { 0: { length }, 1: called = '', index } of text.matchAll(CODE)) {
+    const { pairs } = argumentsFrom(text, index + length);
+    found.push({ called, pairs }, ...pairs.flatMap(({ value, start }) => saidIn(value, start)));
+  }
   if (text.includes('{')) for (const { 0: { length }, 1: called = '', index } of text.matchAll(IN_BRACES)) found.push({ called: called.replace(/^.*[:.]/, ''), pairs: inBraces(text, index + length) });
   let behind = 0;
   for (const { index } of text.includes('&') ? text.matchAll(SECOND) : []) {
@@ -35,9 +38,15 @@ export function pairsIn(text: string): Pairs[] {
     if (query) found.push({ called: '', pairs: split(query.text, query.start, /&(?:amp;)?/g, '=') });
   }
   if (text.startsWith('<?xml')) for (const { 0: { length }, 1: name = '', 2: value = '', index } of text.matchAll(ELEMENT)) found.push({ called: '', pairs: [{ name: name.replaceAll('-', '_'), value, start: index + length - value.length }] });
-  if (text.includes(';') && SAID.test(text)) found.push({ called: '', pairs: split(text, 0, /;/g, ':') });
+  found.push(...saidIn(text, 0));
   if (areSettings(text)) found.push({ called: '', pairs: [...text.matchAll(LINE)].map(({ 0: { length }, 1: name = '', 2: value = '', index }) => ({ name, value, start: index + length - value.length })) });
   return found.filter(({ pairs }) => pairs.length > 0);
+}
+
+/** "name:value;name:value", from a place of a text on. */
+function saidIn(text: string, start: number): Pairs[] {
+  const between = /[;|]/.test(text) ? SAID.exec(text)?.[1] : undefined;
+  return between === undefined ? [] : [{ called: '', pairs: split(text, 0, between === ';' ? /;/g : /\|/g, ':').map((pair) => ({ ...pair, start: pair.start + start })) }];
 }
 
 /** Are there several lines, and all of such a file? Most texts are none, as their first line says. */

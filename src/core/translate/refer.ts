@@ -132,7 +132,7 @@ export class Referrer {
     const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(kinshipOf(nameIn(there)) ?? ''));
     if (families.size === 0 || !ids.every(isKin) || areSizes(String(names.at(-1)))) return false;
     // One alone may be so by chance, unless what it stands under is one too.
-    return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1)) || (Array.isArray(node) && Number(ids[0]) >= NO_CHANCE && !isMeasure(String(names.at(-1))));
+    return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1)) || ((Array.isArray(node) || oneForEachId(node, '').length > 0) && Number(ids[0]) >= NO_CHANCE && !isMeasure(String(names.at(-1))));
   }
 
   #isId(value: Node, kinds: readonly string[], least: number, fits?: (address: string) => boolean): boolean {
@@ -173,7 +173,7 @@ export class Referrer {
 /** What the names of members are of, where a map says that it has something for each: "per_page", "prices_per_page" and "page_settings" are by page. */
 function forWhat(name: string | number | undefined): string | number { return typeof name === 'string' ? name.replace(PER, '').replace(OF_EACH, '') : name ?? ''; }
 const PER = /^(?:.*[_-])?(?:by|for|per)[_-](?=.)|^(?:.*(?=[BFP]))?(?:[bB]y|[fF]or|[pP]er)(?=[A-Z])/;
-const OF_EACH = /(?<=.)(?:[_-]|(?=[A-Z]))(?:settings?|options?|config(?:uration)?s?|data|args|params|meta|info|rules|styles?|designs?|overrides|labels?|titles|texts|colou?rs?|states|access|permissions|css|js|code|scripts?|html|classes|notes|icons?|prices|limits|rates|fees|visibility|roles|redirects|layouts?|templates?|headers?|footers?|sidebars?|map)$/i;
+const OF_EACH = /(?<=.)(?:[_-]|(?=[A-Z]))(?:settings?|options?|config(?:uration)?s?|data|args|params|meta|info|rules|styles?|designs?|overrides|labels?|titles|texts|colou?rs?|states|access|permissions|css|js|code|scripts?|html|classes|notes|icons?|prices|limits|rates|fees|visibility|roles|redirects|layouts?|templates?|headers?|footers?|sidebars?|pages|map)$/i;
 
 /** Does the last name on a way that says something end like a word for a sort? Of two things of a sort each has a name that only tells it from the other. `one`: it may be one in a text that can hold several, so that the name may be a plural. */
 function endsAlike(way: Names, sort: Sort, one: boolean): boolean {

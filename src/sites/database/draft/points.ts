@@ -29,7 +29,7 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
     if (values.length === 0) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
-    const sure = isMade(rows, column.name) || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(inEnglish(column.name)) && arePeople(one)) || (isEnd(column.name) && one === mostOf(fits, words)));
+    const sure = isMade(rows, column.name) || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(inEnglish(column.name)) && arePeople(one)) || (isEnd(column.name) && one === (goesOn(column.name, table) && fits.includes(table) ? table : mostOf(fits, words))));
     // What only says that it points to something, and fits nowhere else.
     const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
     // Of the tables of two extensions that of its own.
@@ -79,6 +79,8 @@ export const PERSON = /^(?:owner|author|user|creator|editor|(?:created|updated|c
 const END = /(?:^|_)(?:from|to)(?:_?id)?$/i;
 /** Not those of a range: "score_from" and "price_to". */
 function isEnd(column: string): boolean { const name = inEnglish(column); return END.test(name) && !isMeasure(name.replace(END, '')); }
+/** Does a row lead to another one of its table, as "upgrade_to" does, and is no connection that has two ends? */
+function goesOn(column: string, { columns }: Table): boolean { return [...columns.keys()].filter(isEnd).length === 1 && /_to(?:_?id)?$/.test(inEnglish(column)); }
 const TARGET = /_(?:target|ref|reference)(?:_?id)?$/i;
 /** What says how many of something there are, or may be. */
 const HOW_MANY = /(?:^|_)(?:max|min|num|count|total|limit|per|number)(?=_|$)/i;
