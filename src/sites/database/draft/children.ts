@@ -15,18 +15,23 @@ export const LOOKED_AT = 30;
 export interface Belonging { readonly one: TableGuess; readonly member: string; readonly by: string; readonly where: Readonly<Record<string, string>>; readonly rows: readonly Row[] }
 /** The same under names. */
 export interface Named extends Belonging { readonly key: string; readonly value: string }
-export interface Child extends Belonging { readonly parent: string | undefined; /** The columns that tell the rows of one item apart. */ readonly id: readonly string[]; readonly columns: readonly Column[] }
+export interface Child extends Belonging { /** Of its rows, in the value of the item. */ readonly path: string; /** What belongs to these in turn. */ readonly below: readonly Child[]; readonly parent: string | undefined; /** The columns that tell the rows of one item apart. */ readonly id: readonly string[]; readonly columns: readonly Column[] }
+
+/** Where rows lie: in the item itself, or in rows that belong to it. `below`: what belongs to them in turn, lying at a path. */
+export interface Lying { readonly above: string; readonly below: (path: string) => readonly Child[] }
+const IN_ITEM: Lying = { above: '$', below: () => [] };
 
 /** `isMeant`: others refer to such rows by their ids. */
-export function childOf(belonging: Belonging, parent: string | undefined, isMeant = true): Child {
-  const { one: { table, points, unique }, by, where, rows } = belonging;
+export function childOf(belonging: Belonging, parent: string | undefined, isMeant = true, { above, below } = IN_ITEM): Child {
+  const { one: { table, points, unique }, member, by, where, rows } = belonging;
   const apart = [by, ...Object.keys(where)];
   const left = table.key.filter((column) => !apart.includes(column));
   const told = parent === undefined && !isMeant ? toldApart(unique, apart) : undefined;
   const id = told ?? (left.length > 0 ? left : table.key.length > 0 ? table.key : ['id']);
   // A key that nobody counts up says something, and so does one that is the id of another row.
   const columns = [...table.columns.values()].filter((column) => (!(told ? table.key : id).includes(column.name) || table.key.length > 1 || points.has(column.name)) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
-  return { ...belonging, parent, id, columns };
+  const path = `${above}${parent === undefined ? '' : '.'}.${member}[*]`;
+  return { ...belonging, path, below: below(path), parent, id, columns };
 }
 
 /** The columns of which an index says that no two rows of one item have the same there, such as the language of its texts. */
@@ -34,6 +39,9 @@ function toldApart(unique: TableGuess['unique'], apart: readonly string[]): stri
   const [found] = unique.filter((columns) => columns.length > apart.length && apart.every((column) => columns.includes(column)));
   return found?.filter((column) => !apart.includes(column));
 }
+
+/** All of them, at any depth. */
+export function withBelow(children: readonly Child[]): Child[] { return children.flatMap((child) => [child, ...withBelow(child.below)]); }
 
 /** Members of a value for such rows of a row with this key. */
 export function membersOf(plan: DraftPlan, key: string, named: readonly Named[], children: readonly Child[]): string[] {
@@ -43,19 +51,22 @@ export function membersOf(plan: DraftPlan, key: string, named: readonly Named[],
   ];
 }
 
-function listText(plan: DraftPlan, key: string, { one, member, by, where, parent, id, columns }: Child): string {
+function listText(plan: DraftPlan, key: string, { one, member, by, where, parent, id, columns, below }: Child): string {
   // A place that is a part of the key is no mere place.
   const order = columns.find((column) => isOrder(column) && !id.includes(column.name))?.name;
   const create = made(one.table, one.samples, id[0] ?? '');
-  return `{ list: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: ${pairs({ [by]: word(key) })}, order: [${[...(order === undefined ? [] : [order]), ...id].map(word).join(', ')}], id: ${oneOrList(id.map(word))}, value: ${pairs(Object.fromEntries(columns.filter(({ name }) => name !== order).map(({ name }) => [aliasOf(name), word(name)])))}${parent === undefined ? '' : `, tree: { parent: ${word(parent)}, member: ${member} }`}${create === undefined ? '' : `, ${create}`} } }`;
+  return `{ list: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: ${pairs({ [by]: word(key) })}, order: [${[...(order === undefined ? [] : [order]), ...id].map(word).join(', ')}], id: ${oneOrList(id.map(word))}, value: ${pairs(Object.fromEntries([...columns.filter(({ name }) => name !== order).map(({ name }) => [aliasOf(name), word(name)] as const), ...below.map((child) => [child.member, listText(plan, one.table.key[0] ?? 'id', child)] as const)]))}${parent === undefined ? '' : `, tree: { parent: ${word(parent)}, member: ${member} }`}${create === undefined ? '' : `, ${create}`} } }`;
 }
 
+const IN_LIST = '[*]';
+
 /** What a kind says of the rows that belong to its own. `knownAs`: the word by which its values mean single ones of a table. */
-export function belongingLines(children: readonly Child[], knownAs: (table: Table) => string | undefined = () => undefined): string[] {
+export function belongingLines(top: readonly Child[], knownAs: (table: Table) => string | undefined = () => undefined): string[] {
+  const children = withBelow(top);
   // Child rows with one word that tells them apart are known by it.
-  const keyed = children.filter(({ one: { table }, id }) => id.length === 1 && (table.key.length > 1 || !table.key.includes(id[0] ?? ''))).map(({ member, id }) => `{ path: $.${member}, key: ${aliasOf(id[0] ?? '')} }`);
+  const keyed = children.filter(({ one: { table }, id }) => id.length === 1 && (table.key.length > 1 || !table.key.includes(id[0] ?? ''))).map(({ path, id }) => `{ path: ${path.slice(0, -IN_LIST.length)}, key: ${aliasOf(id[0] ?? '')} }`);
   return [
-    ...(children.length > 0 ? [`    belongings: [${children.map((child) => `{ path: '${inList(child)}', id: id${known(child, knownAs(child.one.table))} }`).join(', ')}]`] : []),
+    ...(children.length > 0 ? [`    belongings: [${children.map((child) => `{ path: '${child.path}', id: id${known(child, knownAs(child.one.table))} }`).join(', ')}]`] : []),
     ...(keyed.length === 0 ? [] : [`    keyed: [${keyed.join(', ')}]`]),
   ];
 }
@@ -72,14 +83,15 @@ function known({ one: { guess }, columns }: Child, as: string | undefined): stri
 export function codecsBelow(plan: DraftPlan, named: readonly Named[], children: readonly Child[]): string[] {
   return [
     ...named.flatMap(({ rows, member, value }) => packingsAt(rows.map((row) => cellText(row[value])), `$.${member}.*`, plan.shown)),
-    ...children.flatMap((child) => packingsOf(child.columns, child.rows, inList(child), plan.shown)),
+    ...withBelow(children).flatMap((child) => packingsOf(child.columns, child.rows, child.path, plan.shown)),
   ];
 }
 
-export function referencesBelow(plan: DraftPlan, children: readonly Child[]): string[] {
+export function referencesBelow(plan: DraftPlan, top: readonly Child[]): string[] {
+  const children = withBelow(top);
   return [
-    ...children.flatMap((child) => pointing(plan, child.columns, child.one, inList(child))),
-    ...children.flatMap((child) => plan.referencesIn(inChild(child).filter(([path]) => path !== inList(child)), plan.around(child.one))),
+    ...children.flatMap((child) => pointing(plan, child.columns, child.one, child.path)),
+    ...children.flatMap((child) => plan.referencesIn(inChild(child).filter(([path]) => path !== child.path), plan.around(child.one))),
   ];
 }
 
@@ -106,13 +118,10 @@ export function ownIds(columns: readonly Column[], rows: readonly Row[], key: st
 }
 
 /** The same of child rows. */
-export function ownerIds(child: Child): string[] { return ownIds(child.columns, child.rows, child.by, inList(child)); }
+export function ownerIds(child: Child): string[] { return ownIds(child.columns, child.rows, child.by, child.path); }
 
 export function inFields({ rows, member, key, value }: Named): Leaf[] { return rows.flatMap((row) => leavesIn(cellText(row[value]), ['$', member, cellText(row[key])])); }
 
-export function inChild(child: Child): Leaf[] { return child.rows.slice(0, LOOKED_AT).flatMap((row) => child.columns.flatMap(({ name }) => leavesIn(cellText(row[name]), [inList(child), aliasOf(name)]))); }
-
-/** The path of the rows that belong to another; in a tree at every depth. */
-function inList({ member, parent }: Child): string { return `${parent === undefined ? '$' : '$.'}.${member}[*]`; }
+export function inChild(child: Child): Leaf[] { return child.rows.slice(0, LOOKED_AT).flatMap((row) => child.columns.flatMap(({ name }) => leavesIn(cellText(row[name]), [child.path, aliasOf(name)]))); }
 
 export function conditions(where: Readonly<Record<string, string>>): string { return Object.keys(where).length === 0 ? '' : `, where: ${pairs(where)}`; }

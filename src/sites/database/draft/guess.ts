@@ -78,6 +78,8 @@ async function sampleOf(engine: Engine, table: Table): Promise<Row[]> {
 function sharedOf(table: Table, rows: readonly Row[], { pairs: [pair, ...more], points, known }: Pick<TableGuess, 'pairs' | 'points'> & { readonly known: KnownTables }): Extract<Guess, { is: 'shared' | 'traces' }> | undefined {
   if (!pair || more.length > 0 || known.has(table.name) || [...pair.words.values()].some((name) => name === '' || known.has(name))) return undefined;
   if (areTraces(table, rows, undefined)) return { is: 'traces' };
+  // What belongs to no row, as a setting for all shops, would be in no item.
+  if (!isFilled(rows, pair.by)) return undefined;
   const texts = [...table.columns.values()].filter((column) => isText(column) && column.name !== pair.of);
   // Where another column says whose a row is, the word says what that has there: a part of a page.
   if ([...points].some(([column, to]) => column !== pair.by && to !== table.name && saysWhose(column) && isFilled(rows, column))) return undefined;

@@ -199,12 +199,16 @@ export class DraftPlan {
   /** The table whose rows these belong to: rows without a name of their own that point to one with names, and that it does not point to. */
   ownerOf(one: Of<'records'>): Holder | undefined {
     // It is asked for every pair of tables, and looks through all that values mean.
-    if (!this.#owners.has(one)) this.#owners.set(one, this.#ownerOf(one));
+    if (!this.#owners.has(one)) {
+      // Whoever is asked for in the meantime belongs to nothing by way of this one.
+      this.#owners.set(one, undefined);
+      this.#owners.set(one, this.#ownerOf(one));
+    }
     return this.#owners.get(one);
   }
 
   #ownerOf(one: Of<'records'>): Holder | undefined {
-    const goes = this.#goesWith(one) ?? this.#placedIn(one);
+    const goes = this.#goesWith(one) ?? this.#placedIn(one) ?? this.#insideOf(one);
     // What is the rest of a row that the layout describes is nobody else's.
     if (this.held.some((other) => other.one === one) || this.after.some(({ table }) => table === one.table.name)) return undefined;
     if (goes || one.guess.name !== undefined || ((one.guess.title !== undefined || this.#isNamedElsewhere(one)) && this.isMeant(one))) return goes;
@@ -244,6 +248,14 @@ export class DraftPlan {
     if (samples.length === 0 || holders.length === 0 || isUnique(guess.name, unique) || this.isMeant(one)) return undefined;
     const isInIndex = (column: string): boolean => [table.key, ...unique].some((columns) => columns.length > 1 && columns.includes(column));
     return orderOf(table) !== undefined && holders.length === 1 ? holders[0] : holders.find(({ column, table: to }) => this.#isAfter(table, to) && isInIndex(column));
+  }
+
+  /** What belongs to rows that lie in an item themselves, such as the texts of the choices of a field: only there it has something that it means. */
+  #insideOf(one: Of<'records'>): Holder | undefined {
+    const { table, points, samples } = one;
+    if (samples.length === 0 || this.#isPointedAt(one)) return undefined;
+    const [found] = holderFirst([...points], ([column]) => column).filter(([column, to]) => to !== table.name && isHolder(column, to) && isFilled(samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && this.ownerOf(other) !== undefined));
+    return found && { column: found[0], table: found[1] };
   }
 
   /** Rows that can be named, to which all of these belong as a column says. */

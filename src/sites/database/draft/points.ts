@@ -121,10 +121,10 @@ const [ONLY_SORT, SORT_BEHIND] = [new RegExp(`^_?${SORT}$`, 'i'), new RegExp(`_$
 /** Is a column called after whatever a row belongs to, as "entity_id"? */
 export function saysWhose(column: string): boolean { return /^(?:owner|object|entity|item|record|parent|holder|host|container)_?id$/i.test(inEnglish(column)); }
 
-/** Is an id beside a word that is called alike: `taggable_id` and `taggable_type`? */
+/** Is an id beside a word that is called alike: `taggable_id` and `taggable_type`, or `scope`? */
 function besideWord(id: string, word: string): boolean {
   const [, stem] = /^(\w+?)_?(?:id|key)$/i.exec(inEnglish(id)) ?? [];
-  return stem !== undefined && inEnglish(word).startsWith(stem) && ONLY_SORT.test(inEnglish(word).slice(stem.length));
+  return stem !== undefined && (inEnglish(word) === stem || (inEnglish(word).startsWith(stem) && ONLY_SORT.test(inEnglish(word).slice(stem.length))));
 }
 
 /** Columns with a word for a table, or for a sort of its rows, and columns with ids of it; a word that means nothing of that kind has an empty text. */

@@ -1,6 +1,6 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
-import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LOOKED_AT, membersOf, ownerIds, ownIds, pointing, referencesBelow, type Child, type Named } from './children.ts';
+import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LOOKED_AT, membersOf, ownerIds, ownIds, pointing, referencesBelow, withBelow, type Child, type Named } from './children.ts';
 import { createdOf, goneOf, isTime, made, nestedOf, orderOf } from './columns.ts';
 import { statusOf } from './guess.ts';
 import { flags, type Leaf } from './leaves.ts';
@@ -66,11 +66,17 @@ class RecordKind {
   }
 
   #ownChildren(): Child[] {
-    const memberFor = (one: { table: { name: string } }): string => this.#plan.alias(one.table.name);
     // What people have is theirs.
     if (this.#one.guess.people) return [];
-    const owned = this.#plan.own.filter(is('records')).flatMap((other) => { const owner = this.#plan.ownerOf(other); return owner?.table === this.#one.table.name ? [childOf({ one: other, member: memberFor(other), by: owner.column, where: {}, rows: other.samples }, other.guess.parent, this.#plan.isMeant(other))] : []; });
-    return [...owned, ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [childOf({ one: other, member: memberFor(other), by: other.guess.by, where, rows }, undefined)]))];
+    return [...this.#ownedBy(this.#one.table.name, '$'), ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [childOf({ one: other, member: this.#plan.alias(other.table.name), by: other.guess.by, where, rows }, undefined)]))];
+  }
+
+  /** What belongs to rows of a table that lie at a path. */
+  #ownedBy(table: string, above: string): Child[] {
+    return this.#plan.own.filter(is('records')).flatMap((other) => {
+      const owner = this.#plan.ownerOf(other);
+      return owner?.table === table ? [childOf({ one: other, member: this.#plan.alias(other.table.name), by: owner.column, where: {}, rows: other.samples }, other.guess.parent, this.#plan.isMeant(other), { above, below: (path) => this.#ownedBy(other.table.name, path) })] : [];
+    });
   }
 
   /** Of two tables that are both drafted one has the links: rows that two items have would be changed under each other. */
@@ -111,8 +117,8 @@ class RecordKind {
       ...(created === undefined ? [] : [`      created: ${word(created)}`]), ...(naming.tree === undefined ? [] : [`      parent: ${word(naming.tree.parent)}`, `      segment: '${naming.tree.segment}'`]), ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
       ...belongingLines(this.#children, (table) => (this.#listed.some(({ of }) => of.table === table) ? this.#plan.kindsIn(table.name) : undefined)),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
-      ...this.#children.filter(({ one: { table }, rows }) => orderOf(table) === undefined && holdsMoments(table, rows)).map(({ one: { table } }) => `    # Rows of ${table.name} say when they were made: if people make them on each site, put the table under "leaves". An import takes away those that only the target has.`),
-      ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#children.flatMap(inChild)]),
+      ...withBelow(this.#children).filter(({ one: { table }, rows }) => orderOf(table) === undefined && holdsMoments(table, rows)).map(({ one: { table } }) => `    # Rows of ${table.name} say when they were made: if people make them on each site, put the table under "leaves". An import takes away those that only the target has.`),
+      ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...withBelow(this.#children).flatMap(inChild)]),
     ];
   }
 
@@ -151,7 +157,7 @@ class RecordKind {
   /** Where its rows, and those that belong to them, have its own id in what is packed in them. */
   #itself(): string[] {
     const kind = this.#plan.kindOf(this.#one.table.name, this.#type);
-    return [...ownIds(this.#columns, this.#rows, this.#key, '$'), ...this.#children.flatMap(ownerIds)].map((path) => `{ path: ${quotedPath(path)}, loose: true, to: ${kind} }`);
+    return [...ownIds(this.#columns, this.#rows, this.#key, '$'), ...withBelow(this.#children).flatMap(ownerIds)].map((path) => `{ path: ${quotedPath(path)}, loose: true, to: ${kind} }`);
   }
 
   /** Where its rows list what belongs to them: items of their own, or what lies in these. */
