@@ -5,7 +5,7 @@ import { countsUp } from './samples.ts';
 import type { TableGuess } from './guess.ts';
 import type { Leaf } from './leaves.ts';
 import { leavesIn, packingsAt, packingsOf } from './packings.ts';
-import type { DraftPlan } from './plan.ts';
+import { is, type DraftPlan } from './plan.ts';
 import { aliasOf, oneOrList, pairs, quotedPath, word } from './words.ts';
 
 /** So many rows are looked into for what is packed in them. */
@@ -32,6 +32,14 @@ export function childOf(belonging: Belonging, parent: string | undefined, isMean
   const columns = [...table.columns.values()].filter((column) => (!(told ? table.key : id).includes(column.name) || table.key.length > 1 || points.has(column.name)) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
   const path = `${above}${parent === undefined ? '' : '.'}.${member}[*]`;
   return { ...belonging, path, below: below(path), parent, id, columns };
+}
+
+/** What belongs to rows of a table that lie at a path. */
+export function ownedBy(plan: DraftPlan, table: string, above: string): Child[] {
+  return plan.own.filter(is('records')).flatMap((other) => {
+    const owner = plan.ownerOf(other);
+    return owner?.table === table ? [childOf({ one: other, member: plan.alias(other.table.name), by: owner.column, where: {}, rows: other.samples }, other.guess.parent, plan.isMeant(other), { above, below: (path) => ownedBy(plan, other.table.name, path) })] : [];
+  });
 }
 
 /** The columns of which an index says that no two rows of one item have the same there, such as the language of its texts. */

@@ -3,7 +3,7 @@ import { groupBy } from '../../../core/json.ts';
 import { inEnglish } from './tongues.ts';
 import { cellText } from '../cells.ts';
 import type { Engine } from '../engine.ts';
-import { belongingLines, childOf, codecsBelow, membersOf, referencesBelow, type Child, type Named } from './children.ts';
+import { belongingLines, childOf, codecsBelow, membersOf, ownedBy, referencesBelow, type Child, type Named } from './children.ts';
 import { orderOf } from './columns.ts';
 import { isUnique, type TableGuess } from './guess.ts';
 import type { DraftPlan } from './plan.ts';
@@ -71,7 +71,7 @@ function linesOf(plan: DraftPlan, held: readonly [Held, ...Held[]]): string[] {
   const [{ of, sort }] = held;
   const belonging = held.map(({ one, by }) => ({ one, member: plan.alias(one.table.name), by, where: {}, rows: one.samples }));
   const named = belonging.flatMap((more): Named[] => (more.one.guess.is === 'fields' ? [{ ...more, key: more.one.guess.key, value: more.one.guess.value }] : []));
-  const children = belonging.filter(({ one }) => one.guess.is !== 'fields').map((more): Child => childOf(more, undefined));
+  const children = belonging.filter(({ one }) => one.guess.is !== 'fields').map((more): Child => childOf(more, undefined, true, { above: '$', below: (path) => ownedBy(plan, more.one.table.name, path) }));
   // Ids order them, which are others on every site.
   const unordered = children.filter(({ one, id }) => id.length > 1 && orderOf(one.table) === undefined).map(({ member }) => `$.${member}`);
   const [codecs, references] = [codecsBelow(plan, named, children), referencesBelow(plan, children)];

@@ -1,6 +1,6 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
-import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LOOKED_AT, membersOf, ownerIds, ownIds, pointing, referencesBelow, withBelow, type Child, type Named } from './children.ts';
+import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LOOKED_AT, membersOf, ownedBy, ownerIds, ownIds, pointing, referencesBelow, withBelow, type Child, type Named } from './children.ts';
 import { createdOf, goneOf, isTime, made, nestedOf, orderOf } from './columns.ts';
 import { statusOf } from './guess.ts';
 import { flags, type Leaf } from './leaves.ts';
@@ -68,15 +68,7 @@ class RecordKind {
   #ownChildren(): Child[] {
     // What people have is theirs.
     if (this.#one.guess.people) return [];
-    return [...this.#ownedBy(this.#one.table.name, '$'), ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [childOf({ one: other, member: this.#plan.alias(other.table.name), by: other.guess.by, where, rows }, undefined)]))];
-  }
-
-  /** What belongs to rows of a table that lie at a path. */
-  #ownedBy(table: string, above: string): Child[] {
-    return this.#plan.own.filter(is('records')).flatMap((other) => {
-      const owner = this.#plan.ownerOf(other);
-      return owner?.table === table ? [childOf({ one: other, member: this.#plan.alias(other.table.name), by: owner.column, where: {}, rows: other.samples }, other.guess.parent, this.#plan.isMeant(other), { above, below: (path) => this.#ownedBy(other.table.name, path) })] : [];
-    });
+    return [...ownedBy(this.#plan, this.#one.table.name, '$'), ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [childOf({ one: other, member: this.#plan.alias(other.table.name), by: other.guess.by, where, rows }, undefined)]))];
   }
 
   /** Of two tables that are both drafted one has the links: rows that two items have would be changed under each other. */
