@@ -42,7 +42,14 @@ function meaningOf(rule: ReferenceStep, siblings: Node, here: Here): Meaning {
 }
 
 /** Is what stands here more or less than something, which no id is? */
-function isCompared(siblings: Node): boolean { return childrenOf(siblings).some(([, sign]) => typeof sign === 'string' && COMPARING.test(sign)); }
+function isCompared(siblings: Node): boolean {
+  if (siblings instanceof Entries) return siblings.pairs.some(([, sign]) => saysMoreOrLess(sign));
+  // Asked for most references: nothing is made for it.
+  if (isPlainObject(siblings)) for (const name in siblings) if (saysMoreOrLess(siblings[name])) return true;
+  return false;
+}
+function saysMoreOrLess(sign: unknown): boolean { return typeof sign === 'string' && sign.length <= LONGEST_SIGN && COMPARING.test(sign); }
+const LONGEST_SIGN = 28;
 const COMPARING = /^(?:[<>]=?|[gl]te?|(?:greater|less|more|fewer)(?:[_ -]than(?:[_ -]or[_ -]equal(?:[_ -]to)?)?)?|at[_ -](?:least|most))$/i;
 
 const FULL_NAME = /^[a-z\d]+[_-][a-z\d]/i;
