@@ -13,7 +13,12 @@ export interface Path {
 /** A found node with the way to it. `parent` holds it under the last of `way`. */
 export interface Match { readonly way: readonly (string | number)[]; readonly parent: Node; readonly node: Node }
 
-const STEP = /(\.\.|\.)(\*|[A-Za-z_\u0080-\uffff][\w\u0080-\uffff-]*)|(\.\.)?\[(?:(\*)|(-?\d+)|'((?:[^'\\]|\\.)*)'|"((?:[^"\\]|\\.)*)")\]/y;
+const NAME = String.raw`[A-Za-z_\u0080-\uffff][\w\u0080-\uffff-]*`;
+const STEP = new RegExp(String.raw`(\.\.|\.)(\*|${NAME})|(\.\.)?\[(?:(\*)|(-?\d+)|'((?:[^'\\]|\\.)*)'|"((?:[^"\\]|\\.)*)")\]`, 'y');
+const ALONE = new RegExp(`^${NAME}$`);
+
+/** Can a name stand behind a dot, without brackets and quotation marks? */
+export function isPlainName(name: string): boolean { return ALONE.test(name); }
 
 /** Reads a path. Throws a usage problem that names the text and the position of the first character not understood. */
 export function parsePath(text: string): Path {

@@ -48,8 +48,7 @@ function isCompared(siblings: Node): boolean {
   if (isPlainObject(siblings)) for (const name in siblings) if (saysMoreOrLess(siblings[name])) return true;
   return false;
 }
-function saysMoreOrLess(sign: unknown): boolean { return typeof sign === 'string' && sign.length <= LONGEST_SIGN && COMPARING.test(sign); }
-const LONGEST_SIGN = 28;
+function saysMoreOrLess(sign: unknown): boolean { return typeof sign === 'string' && COMPARING.test(sign); }
 const COMPARING = /^(?:[<>]=?|[gl]te?|(?:greater|less|more|fewer)(?:[_ -]than(?:[_ -]or[_ -]equal(?:[_ -]to)?)?)?|at[_ -](?:least|most))$/i;
 
 const FULL_NAME = /^[a-z\d]+[_-][a-z\d]/i;
@@ -134,12 +133,13 @@ export class Referrer {
 
   /** Several ids, in a list, as the names of members, or one for each of something that goes by ids, all of items of one family with what they stand in. `names`: what that is called. */
   areKin(node: Node, { in: where, kin, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kin' | 'kinds' | 'least'>, names: Names): boolean {
-    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : idsInMaps(node, String(names.at(-1)));
+    const last = String(names.at(-1));
+    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : idsInMaps(node, last);
     const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => kinshipOf(String(name)) ?? []));
     const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(kinshipOf(nameIn(there)) ?? ''));
-    if (families.size === 0 || !ids.every(isKin) || areSizes(String(names.at(-1)))) return false;
+    if (families.size === 0 || !ids.every(isKin) || areSizes(last)) return false;
     // One alone may be so by chance, unless what it stands under is one too.
-    return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1)) || ((Array.isArray(node) || oneForEachId(node, '').length > 0) && Number(ids[0]) >= NO_CHANCE && !isMeasure(String(names.at(-1))));
+    return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1)) || ((Array.isArray(node) || oneForEachId(node, last).length > 0) && Number(ids[0]) >= NO_CHANCE && !isMeasure(last));
   }
 
   #isId(value: Node, kinds: readonly string[], least: number, fits?: (address: string) => boolean): boolean {

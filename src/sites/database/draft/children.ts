@@ -17,12 +17,8 @@ export interface Belonging { readonly one: TableGuess; readonly member: string; 
 export interface Named extends Belonging { readonly key: string; readonly value: string }
 export interface Child extends Belonging { /** Of its rows, in the value of the item. */ readonly path: string; /** What belongs to these in turn. */ readonly below: readonly Child[]; readonly parent: string | undefined; /** The columns that tell the rows of one item apart. */ readonly id: readonly string[]; readonly columns: readonly Column[] }
 
-/** Where rows lie: in the item itself, or in rows that belong to it. `below`: what belongs to them in turn, lying at a path. */
-export interface Lying { readonly above: string; readonly below: (path: string) => readonly Child[] }
-const IN_ITEM: Lying = { above: '$', below: () => [] };
-
-/** `isMeant`: others refer to such rows by their ids. */
-export function childOf(belonging: Belonging, parent: string | undefined, isMeant = true, { above, below } = IN_ITEM): Child {
+/** `above`: what the rows lie in, the item itself or rows of it; `isMeant`: others refer to such rows by their ids. */
+export function childOf(plan: DraftPlan, belonging: Belonging, { above = '$', parent, isMeant = true }: { readonly above?: string; readonly parent?: string | undefined; readonly isMeant?: boolean } = {}): Child {
   const { one: { table, points, unique }, member, by, where, rows } = belonging;
   const apart = [by, ...Object.keys(where)];
   const left = table.key.filter((column) => !apart.includes(column));
@@ -31,14 +27,14 @@ export function childOf(belonging: Belonging, parent: string | undefined, isMean
   // A key that nobody counts up says something, and so does one that is the id of another row.
   const columns = [...table.columns.values()].filter((column) => (!(told ? table.key : id).includes(column.name) || table.key.length > 1 || points.has(column.name)) && !apart.includes(column.name) && column.name !== parent && !isTime(column, rows));
   const path = `${above}${parent === undefined ? '' : '.'}.${member}[*]`;
-  return { ...belonging, path, below: below(path), parent, id, columns };
+  return { ...belonging, path, below: ownedBy(plan, table.name, path), parent, id, columns };
 }
 
 /** What belongs to rows of a table that lie at a path. */
 export function ownedBy(plan: DraftPlan, table: string, above: string): Child[] {
   return plan.own.filter(is('records')).flatMap((other) => {
     const owner = plan.ownerOf(other);
-    return owner?.table === table ? [childOf({ one: other, member: plan.alias(other.table.name), by: owner.column, where: {}, rows: other.samples }, other.guess.parent, plan.isMeant(other), { above, below: (path) => ownedBy(plan, other.table.name, path) })] : [];
+    return owner?.table === table ? [childOf(plan, { one: other, member: plan.alias(other.table.name), by: owner.column, where: {}, rows: other.samples }, { above, parent: other.guess.parent, isMeant: plan.isMeant(other) })] : [];
   });
 }
 
@@ -48,7 +44,7 @@ function toldApart(unique: TableGuess['unique'], apart: readonly string[]): stri
   return found?.filter((column) => !apart.includes(column));
 }
 
-/** All of them, at any depth. */
+/** All of them, at any depth: what a kind says of rows it says of each list. */
 export function withBelow(children: readonly Child[]): Child[] { return children.flatMap((child) => [child, ...withBelow(child.below)]); }
 
 /** Members of a value for such rows of a row with this key. */
@@ -69,10 +65,9 @@ function listText(plan: DraftPlan, key: string, { one, member, by, where, parent
 const IN_LIST = '[*]';
 
 /** What a kind says of the rows that belong to its own. `knownAs`: the word by which its values mean single ones of a table. */
-export function belongingLines(top: readonly Child[], knownAs: (table: Table) => string | undefined = () => undefined): string[] {
-  const children = withBelow(top);
+export function belongingLines(children: readonly Child[], knownAs: (table: Table) => string | undefined = () => undefined): string[] {
   // Child rows with one word that tells them apart are known by it.
-  const keyed = children.filter(({ one: { table }, id }) => id.length === 1 && (table.key.length > 1 || !table.key.includes(id[0] ?? ''))).map(({ path, id }) => `{ path: ${path.slice(0, -IN_LIST.length)}, key: ${aliasOf(id[0] ?? '')} }`);
+  const keyed = children.filter(({ one: { table }, id }) => id.length === 1 && (table.key.length > 1 || !table.key.includes(id[0] ?? ''))).map(({ path, id }) => `{ path: ${quotedPath(path.slice(0, -IN_LIST.length))}, key: ${aliasOf(id[0] ?? '')} }`);
   return [
     ...(children.length > 0 ? [`    belongings: [${children.map((child) => `{ path: '${child.path}', id: id${known(child, knownAs(child.one.table))} }`).join(', ')}]`] : []),
     ...(keyed.length === 0 ? [] : [`    keyed: [${keyed.join(', ')}]`]),
@@ -91,12 +86,11 @@ function known({ one: { guess }, columns }: Child, as: string | undefined): stri
 export function codecsBelow(plan: DraftPlan, named: readonly Named[], children: readonly Child[]): string[] {
   return [
     ...named.flatMap(({ rows, member, value }) => packingsAt(rows.map((row) => cellText(row[value])), `$.${member}.*`, plan.shown)),
-    ...withBelow(children).flatMap((child) => packingsOf(child.columns, child.rows, child.path, plan.shown)),
+    ...children.flatMap((child) => packingsOf(child.columns, child.rows, child.path, plan.shown)),
   ];
 }
 
-export function referencesBelow(plan: DraftPlan, top: readonly Child[]): string[] {
-  const children = withBelow(top);
+export function referencesBelow(plan: DraftPlan, children: readonly Child[]): string[] {
   return [
     ...children.flatMap((child) => pointing(plan, child.columns, child.one, child.path)),
     ...children.flatMap((child) => plan.referencesIn(inChild(child).filter(([path]) => path !== child.path), plan.around(child.one))),

@@ -169,9 +169,8 @@ function recordsOf(table: Table, rows: readonly Row[], { points, pairs, ids, uni
 /** Does a column say of which sort a whole row is, and not of which sort something about it is, as "match_type" does? */
 function isSort(column: string, { name, columns }: Table): boolean {
   const stem = /^(.*?)_?(?:types?|kind|taxonomy|section|bundle)(?:_(?:name|key|slug|code))?$/i.exec(inEnglish(column))?.[1];
-  // What several ids beside it are of.
-  if (stem !== undefined && [...columns.keys()].some((other) => inEnglish(other) === `${stem}_ids`)) return false;
-  return stem !== undefined && (stem === '' || ROWS.test(stem) || inEnglish(name).split('_').some((word) => isNameOf(stem, word)));
+  const isOfIdsBeside = [...columns.keys()].some((other) => inEnglish(other) === `${stem ?? ''}_ids`);
+  return stem !== undefined && !isOfIdsBeside && (stem === '' || ROWS.test(stem) || inEnglish(name).split('_').some((word) => isNameOf(stem, word)));
 }
 const ROWS = /(?:^|_)(?:post|content|item|entry|record|row|node|object|entity|element|page|block|thing|term|asset|component|document|resource)$/i;
 

@@ -3,7 +3,7 @@ import { groupBy } from '../../../core/json.ts';
 import { inEnglish } from './tongues.ts';
 import { cellText } from '../cells.ts';
 import type { Engine } from '../engine.ts';
-import { belongingLines, childOf, codecsBelow, membersOf, ownedBy, referencesBelow, type Child, type Named } from './children.ts';
+import { belongingLines, childOf, codecsBelow, membersOf, referencesBelow, withBelow, type Child, type Named } from './children.ts';
 import { orderOf } from './columns.ts';
 import { isUnique, type TableGuess } from './guess.ts';
 import type { DraftPlan } from './plan.ts';
@@ -71,15 +71,16 @@ function linesOf(plan: DraftPlan, held: readonly [Held, ...Held[]]): string[] {
   const [{ of, sort }] = held;
   const belonging = held.map(({ one, by }) => ({ one, member: plan.alias(one.table.name), by, where: {}, rows: one.samples }));
   const named = belonging.flatMap((more): Named[] => (more.one.guess.is === 'fields' ? [{ ...more, key: more.one.guess.key, value: more.one.guess.value }] : []));
-  const children = belonging.filter(({ one }) => one.guess.is !== 'fields').map((more): Child => childOf(more, undefined, true, { above: '$', below: (path) => ownedBy(plan, more.one.table.name, path) }));
+  const children = belonging.filter(({ one }) => one.guess.is !== 'fields').map((more): Child => childOf(plan, more));
+  const all = withBelow(children);
   // Ids order them, which are others on every site.
   const unordered = children.filter(({ one, id }) => id.length > 1 && orderOf(one.table) === undefined).map(({ member }) => `$.${member}`);
-  const [codecs, references] = [codecsBelow(plan, named, children), referencesBelow(plan, children)];
+  const [codecs, references] = [codecsBelow(plan, named, all), referencesBelow(plan, all)];
   return [
     `  # Rows of ${belonging.map(({ member }) => member).join(' and ')} belong to rows of the sort ${sort}, which are a kind of their own here.`,
     `  - id: ${plan.site}/${plan.kindOfSort(of.table, sort)}`, `    like: ${of.kind}  # and referred to as such`,
     '    rows:', `      where: ${pairs({ [of.column]: word(sort) })}`, '      value:', ...membersOf(plan, of.key, named, children).map((text) => `        ${text}`),
-    ...belongingLines(children), ...(unordered.length === 0 ? [] : [`    unordered: [${unordered.join(', ')}]`]),
+    ...belongingLines(all), ...(unordered.length === 0 ? [] : [`    unordered: [${unordered.join(', ')}]`]),
     ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
   ];
 }

@@ -1,3 +1,4 @@
+import { isPlainName } from '../../../core/path.ts';
 import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 import { inEnglish } from './tongues.ts';
 
@@ -34,4 +35,4 @@ export function flags(leaves: readonly Leaf[], whole = ''): string[] {
 /** A name that a machine gave: another member has another one. */
 const MADE_UP = /^\d|^(?=.*\d)(?=.*[a-f])[\da-f-]{5,}$/i;
 
-export function step(name: string): string { return name.startsWith('[') ? name : name === '*' ? '.*' : /^[A-Za-z_\u0080-\uffff][\w\u0080-\uffff-]*$/.test(name) ? `.${name}` : `['${name.replace(/[\\']/g, '\\$&').replace(/\p{Cc}/gu, (sign) => `\\u${sign.charCodeAt(0).toString(16).padStart(4, '0')}`)}']`; }
+export function step(name: string): string { return name.startsWith('[') ? name : name === '*' ? '.*' : isPlainName(name) ? `.${name}` : `['${name.replace(/[\\']/g, '\\$&').replace(/\p{Cc}/gu, (sign) => `\\u${sign.charCodeAt(0).toString(16).padStart(4, '0')}`)}']`; }

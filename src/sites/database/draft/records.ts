@@ -31,6 +31,8 @@ class RecordKind {
   readonly #columns: readonly Column[];
   readonly #fields: readonly Named[];
   readonly #children: readonly Child[];
+  /** With what belongs to these in turn. */
+  readonly #below: readonly Child[];
   readonly #links: readonly Link[];
   readonly #listed: readonly OwnList[];
 
@@ -42,6 +44,7 @@ class RecordKind {
     this.#columns = this.#ownColumns();
     this.#fields = this.#ownFields();
     this.#children = this.#ownChildren();
+    this.#below = withBelow(this.#children);
     this.#links = this.#ownLinks();
     this.#listed = ownLists({ rows: this.#rows, columns: this.#columns, key: this.#key }, one.table.name, plan.all);
   }
@@ -68,7 +71,7 @@ class RecordKind {
   #ownChildren(): Child[] {
     // What people have is theirs.
     if (this.#one.guess.people) return [];
-    return [...ownedBy(this.#plan, this.#one.table.name, '$'), ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [childOf({ one: other, member: this.#plan.alias(other.table.name), by: other.guess.by, where, rows }, undefined)]))];
+    return [...ownedBy(this.#plan, this.#one.table.name, '$'), ...this.#shared().flatMap(({ other, where, rows }) => (other.guess.field ? [] : [childOf(this.#plan, { one: other, member: this.#plan.alias(other.table.name), by: other.guess.by, where, rows })]))];
   }
 
   /** Of two tables that are both drafted one has the links: rows that two items have would be changed under each other. */
@@ -107,10 +110,10 @@ class RecordKind {
       `      ${[naming.template === undefined ? '' : `name: '${naming.template}'`, note].filter((text) => text !== '').join('  ')}`, ...(guess.title === undefined ? (naming.labels === undefined ? [] : ["      title: '{label}'"]) : [`      title: '{${guess.title}}'`]),
       ...(status ? [`      status: { column: ${word(status.column)}, published: [${status.published.map(word).join(', ')}], draft: [${status.draft.map(word).join(', ')}], kept: ${aliasOf(status.column)} }`] : []),
       ...(created === undefined ? [] : [`      created: ${word(created)}`]), ...(naming.tree === undefined ? [] : [`      parent: ${word(naming.tree.parent)}`, `      segment: '${naming.tree.segment}'`]), ...this.#secondId(), ...this.#value(), ...(create === undefined ? [] : [`      ${create}`]),
-      ...belongingLines(this.#children, (table) => (this.#listed.some(({ of }) => of.table === table) ? this.#plan.kindsIn(table.name) : undefined)),
+      ...belongingLines(this.#below, (table) => (this.#listed.some(({ of }) => of.table === table) ? this.#plan.kindsIn(table.name) : undefined)),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
-      ...withBelow(this.#children).filter(({ one: { table }, rows }) => orderOf(table) === undefined && holdsMoments(table, rows)).map(({ one: { table } }) => `    # Rows of ${table.name} say when they were made: if people make them on each site, put the table under "leaves". An import takes away those that only the target has.`),
-      ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...withBelow(this.#children).flatMap(inChild)]),
+      ...this.#below.filter(({ one: { table }, rows }) => orderOf(table) === undefined && holdsMoments(table, rows)).map(({ one: { table } }) => `    # Rows of ${table.name} say when they were made: if people make them on each site, put the table under "leaves". An import takes away those that only the target has.`),
+      ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#below.flatMap(inChild)]),
     ];
   }
 
@@ -142,14 +145,14 @@ class RecordKind {
     return [
       ...this.#one.guess.paths.map(({ column, sign }) => `{ path: ${quotedPath(`$.${aliasOf(column)}`)}, codec: list, separator: '${sign}' }`),
       ...packingsOf(this.#columns, this.#rows, '$', this.#plan.shown), ...wordsAt(this.#inColumns().filter(([path]) => path !== '$'), this.#plan.shown),
-      ...codecsBelow(this.#plan, this.#fields, this.#children),
+      ...codecsBelow(this.#plan, this.#fields, this.#below),
     ];
   }
 
   /** Where its rows, and those that belong to them, have its own id in what is packed in them. */
   #itself(): string[] {
     const kind = this.#plan.kindOf(this.#one.table.name, this.#type);
-    return [...ownIds(this.#columns, this.#rows, this.#key, '$'), ...withBelow(this.#children).flatMap(ownerIds)].map((path) => `{ path: ${quotedPath(path)}, loose: true, to: ${kind} }`);
+    return [...ownIds(this.#columns, this.#rows, this.#key, '$'), ...this.#below.flatMap(ownerIds)].map((path) => `{ path: ${quotedPath(path)}, loose: true, to: ${kind} }`);
   }
 
   /** Where its rows list what belongs to them: items of their own, or what lies in these. */
@@ -162,7 +165,7 @@ class RecordKind {
       ...this.#one.guess.paths.map(({ column }) => `{ path: ${quotedPath(`$.${aliasOf(column)}[*]`)}, loose: true, to: ${this.#plan.kindOf(this.#one.table.name, this.#type)} }`),
       ...this.#lists(),
       ...this.#itself(),
-      ...pointing(this.#plan, this.#columns, { points: this.#points, pairs: this.#type === undefined ? this.#one.pairs : [], samples: this.#rows }, '$'), ...referencesBelow(this.#plan, this.#children),
+      ...pointing(this.#plan, this.#columns, { points: this.#points, pairs: this.#type === undefined ? this.#one.pairs : [], samples: this.#rows }, '$'), ...referencesBelow(this.#plan, this.#below),
       ...this.#links.map(({ member, to }) => this.#plan.reference(`$.${member}[*]`, to)),
       ...this.#plan.referencesIn(this.#inColumns().filter(([path]) => path !== '$'), this.#plan.around(this.#one)), ...this.#fields.flatMap((named) => this.#plan.referencesIn(inFields(named), this.#plan.around(named.one))),
     ];

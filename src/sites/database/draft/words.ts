@@ -1,3 +1,4 @@
+import { NAME } from '../layout/schema.ts';
 import { plainLetters } from './tongues.ts';
 
 /** A text as the name of a kind. */
@@ -8,8 +9,8 @@ export function slug(text: string): string {
 }
 const LONGEST = 60;
 
-/** The name of a table as a layout calls it. */
-export function aliasOf(name: string): string { return /^[\p{L}_][\p{L}\p{M}\p{N}_-]*$/u.test(name) ? name : name.replace(/[^\p{L}\p{M}\p{N}_-]+/gu, '_').replace(/^(?![\p{L}_])/u, '_'); }
+/** The name of a table, or of a column as a member of a value, as a layout can have it. */
+export function aliasOf(name: string): string { return NAME.test(name) ? name : name.replace(/[^\p{L}\p{M}\p{N}_-]+/gu, '_').replace(/^(?![\p{L}_])/u, '_'); }
 
 /** A text in single quotes of YAML. */
 export function quotedText(text: string): string { return `'${text.replaceAll("'", "''")}'`; }

@@ -1,7 +1,9 @@
 import * as z from 'zod';
 import { KindDescription, ReferenceRule, TextRule } from '../../../core/kind.ts';
 
-const word = z.string().regex(/^[\p{L}_][\p{L}\p{M}\p{N}_-]*$/u, 'a name has letters, digits, _ and -');
+/** What tables, joins and members are called in a layout: in any letters. */
+export const NAME = /^[\p{L}_][\p{L}\p{M}\p{N}_-]*$/u;
+const word = z.string().regex(NAME, 'a name has letters, digits, _ and -');
 /** Columns of a database can be called in any way that leaves a layout readable. */
 const column = z.string().regex(/^[^\s.{}|~][^.{}|~]*(\.[^.{}|~]+)?$/, 'a column, or a join and its column as join.column');
 const template = z.string().describe('text with {column}, {join.column} or {capture}; {a|b}: the first that is not empty; {a|~b}: where a is empty, a word made of b; {a:year}, and month, day, hour, minute and second: of a time');
