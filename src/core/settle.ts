@@ -1,4 +1,5 @@
-import type { Address } from './address.ts';
+import { pointer, type Address } from './address.ts';
+import { isFirm } from './coverage.ts';
 import type { Json } from './json.ts';
 import type { Kind } from './kind.ts';
 import { matches } from './path.ts';
@@ -6,7 +7,7 @@ import { withoutPlaces } from './translate/jsonstyle.ts';
 import { notate, readNotation } from './translate/notation.ts';
 import { SettledText } from './settledtext.ts';
 import { written } from './translate/spelling.ts';
-import { isBare, pointsToItem } from './tokens.ts';
+import { isBare, keyName, pointsToItem } from './tokens.ts';
 import { Decoded, deleteChild, Entries, isPlainObject, Reference, setChild, Text, type Key, type Node } from './tree.ts';
 
 /** What becomes of one reference on the way to a certain target: another item, or nothing. */
@@ -29,13 +30,32 @@ export function settle({ kind, value }: { kind: Kind; value: Json }, decide: (ad
     }
     return settled.text();
   };
+  const names: (string | number)[] = [];
+  /** References that stand empty now without which the site takes no row. */
+  let firm = 0;
+  const reference = (node: Reference): Node => {
+    const found = settleReference(node, decide, lost);
+    if (!(found instanceof Reference) && isFirm(kind, pointer(names))) firm++;
+    return found;
+  };
+  const below = (child: Node, name: string | number): Node => {
+    names.push(name);
+    const found = visit(child);
+    names.pop();
+    return found;
+  };
+  const list = (entries: readonly Node[]): Node[] => entries.flatMap((entry, i) => {
+    const before = firm;
+    const found = below(entry, i);
+    return entry instanceof Reference ? (found instanceof Reference ? [found] : []) : firm > before ? [] : [found];
+  });
   const visit = (node: Node): Node => {
-    if (node instanceof Reference) return settleReference(node, decide, lost);
+    if (node instanceof Reference) return reference(node);
     if (node instanceof Text) return text(node);
-    if (Array.isArray(node)) return node.map(visit).filter((entry, i) => !(node[i] instanceof Reference && !(entry instanceof Reference)));
+    if (Array.isArray(node)) return list(node);
     if (node instanceof Decoded) { const body = visit(node.body); return new Decoded(node.codec, body, styleOf(node, body)); }
-    if (node instanceof Entries) return node.with(node.pairs.flatMap(([key, child]) => settledPair(key instanceof Text ? text(key) : key, visit(child), decide, lost)));
-    return isPlainObject(node) ? Object.fromEntries(Object.entries(node).map(([key, child]) => [key, visit(child)])) : node;
+    if (node instanceof Entries) return node.with(node.pairs.flatMap(([key, child]) => settledPair(key instanceof Text ? text(key) : key, below(child, keyName(key)), decide, lost)));
+    return isPlainObject(node) ? Object.fromEntries(Object.entries(node).map(([key, child]) => [key, below(child, key)])) : node;
   };
   const settled = visit(readNotation(value));
   dropLoneLists(kind, settled);

@@ -29,7 +29,7 @@ describe('one of them', () => {
   test.each(each(ONE, {
     page: 'page page_id pageId pageID selected_page target_page page_1 landing_page_id redirect_page redirect_to thank_you_page terms_page privacy_page_id login_page checkout page_ref linked_page post post_id object_id entry_id link_to goto parent_id cart_page_id notfound_page',
     image: 'image image_id imageId img logo logo_id icon_id background bg_image background_image_id photo picture thumb thumbnail_id avatar banner attachment attachment_id media_id mediaId file cover_image poster hero favicon image_mobile placeholder og_image map_pin marker pdf document_id svg upload watermark pattern_image',
-    vessel: 'vessel vessel_id vesselId vesselID mx_vessel default_vessel main_vessel_id vessel_1 related_vessel record item_id target_id linked_vessel vessel_post_id', form: 'form form_id formId mx_form selected_form booking_form form_1 form_post_id', template: 'template template_id templateId email_template card_template_id tpl item_template header footer_id',
+    vessel: 'vessel vessel_id vesselId vesselID mx_vessel default_vessel main_vessel_id vessel_1 vessel_mobile vessel_de related_vessel record item_id target_id linked_vessel vessel_post_id', form: 'form form_id formId mx_form selected_form booking_form form_1 form_post_id', template: 'template template_id templateId email_template card_template_id tpl item_template header footer_id',
     block: 'block block_id ref reusable reusable_block_id pattern notice_block synced_pattern', category: 'category category_id categoryId cat cat_id catId default_category term_id termId category_1 primary_term exclude_category', harbour: 'harbour harbour_id harbourId mx_harbour home_harbour term_id departure_harbour arrival_harbour_id harbour_term tax_id',
     menu: 'menu menu_id menuId nav_menu nav_menu_id navigation footer_menu mobile_menu_id main_menu nav nav_id menu_1',
     person: 'user user_id author author_id owner owner_id created_by assigned_to editor manager_id notify_user default_author reviewer',
@@ -79,6 +79,15 @@ describe('a word that stands by itself', () => {
   });
 });
 
+describe('one for each', () => {
+  test('language, of things of one sort', () => {
+    const cases = [{ front: { en: 4100, de: 4101 } }, { front: { en_GB: '4300', nb: '4301' } }, { deck: { vessels: { desktop: 4300, mobile: 4301 }, header_by_day: { mon: 2, tue: 1 } } }];
+    expect(cases.map((one) => arrived(one))).toEqual(cases.map(there));
+    const none = [{ width: { en: 4100, de: 4101 } }, { front: { en: 4100, de: 4300 } }, { front: { en: 4100, de: 4100 } }, { front: { en: 4100, width: 4101 } }];
+    expect(none.map((one) => arrived(one))).toEqual(none);
+  });
+});
+
 describe('a setting that is called after what it holds', () => {
   const [harbours, assigned] = ['mx_harbours', 'mx_assigned'].map((called) => carrier('http://dev.example', 'http://live.example', called)) as [typeof arrived, typeof arrived];
   test('says it of what only tells which, and of lists and maps for each', () => {
@@ -110,7 +119,7 @@ describe('in what programs read', () => {
 
 describe('none of them, though there is one with such an id', () => {
   const MEASURES = 'width count max_pages posts_per_page archive_perpage postsperpage columns position page_limit image_size image_width slides_to_show delay quality duration order step tax_rate form_height gallery_columns upload_limit record_count placeholder_height marker_size nav_height menu_width pattern_size cat_count excerpt_length logo_width per_page form_timeout slides_per_view year price template_version layout_width numberposts hero_height avatar_size map_zoom menu_depth background_opacity seats capacity vessel_count vessel_capacity vessels_per_page harbour_depth';
-  const FOREIGN = 'website_id domain_id workspace_id company_id team_id license_id device_id webhook_id storeId wrapper_id container_id css_id html_id anchor_id site_id blog_id tracking_id client_id customer_id order_id transaction_id pixel_id measurement_id merchant_id account_id app_id session_id vat_id campaign_id audience_id channel_id zone_id clientId campaignId';
+  const FOREIGN = 'website_id domain_id workspace_id company_id team_id license_id device_id webhook_id storeId wrapper_id container_id css_id html_id anchor_id site_id blog_id tracking_id client_id customer_id order_id transaction_id pixel_id measurement_id merchant_id account_id app_id session_id vat_id campaign_id audience_id channel_id zone_id clientId campaignId property_id level_id plan_id leadId';
   test.each((['page', 'image', 'vessel', 'harbour', 'menu'] as const).flatMap((thing) => Object.keys(ONE).map((how) => [thing, how] as const)))('%s: %s', (thing, how) => {
     expect(wrong(ONE[how] as Holder, `${MEASURES} ${FOREIGN}`, thing, (value) => value)).toEqual([]);
   });

@@ -13,6 +13,8 @@ export const page = (key: string): Planted => all('{home}/?page_id=', id(key));
 export const option = (name: Planted, value: Planted): Place => ({ in: 'option', of: '', name, value });
 export const field = (of: string, name: Planted, value: Planted): Place => ({ in: 'field', of, name, value });
 export const content = (of: string, value: Planted): Place => ({ in: 'record', of, name: 'post_content', value });
+/** What is written of a term. */
+export const described = (of: string, value: Planted): Place => ({ in: 'column', of, table: 'term_taxonomy', key: 'term_id', name: 'description', value });
 export const rows = (of: string, table: string, name: string, key: string, value: Planted[]): Place => ({ in: 'rows', of, table, name, key, value });
 
 export const entry = (of: string, slug: string, live = false): Thing => ({ key: `${of}/${slug}`, sort: 'entry', of, slug, live });

@@ -1,5 +1,5 @@
 import type { Extension, Place } from './extension.ts';
-import { all, by, content, entry, extension, field, id, json, KEY, list, option, page, php, picture, rows, table, term, text } from './planted.ts';
+import { all, by, content, described, entry, extension, field, id, json, KEY, list, option, page, php, picture, rows, table, term, text } from './planted.ts';
 
 /** Extensions as there are many: what they keep, and in which form. Numbers about 60 are measures, or count parts of the thing itself, and are ids of something else by chance. */
 export const SHAPES: Readonly<Record<string, Extension>> = {
@@ -52,6 +52,16 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
         { id: 'b3', kind: 'posts', settings: { include_term_ids: [text('category/crew')], exclude_ids: [text('page/freight')], posts_per_page: 60, gap: { size: 61 } } }, { id: 'b4', kind: 'code', settings: { code: all('[hb-template id="', id('hb_part/card'), '"]') } },
         { id: 'b5', kind: 'link', settings: { href: all('#do%3Ddialog%26settings%3D', { $encoded: { $base64: json({ id: text('hb_part/single'), toggle: false }) } }) } }, { id: 'b6', kind: 'menu', settings: { menu: 'topbar', menu_id: text('menu/foot'), toggle: 60 } },
       ] }])),
+    ],
+  }),
+  'the same in several languages, by device, weekday and group, and what was copied': extension({
+    types: ['hb_tale', 'hb_header', 'hb_ad'], taxonomies: ['hb_entry_group', 'hb_term_group', 'hb_ad_group'],
+    things: [entry('hb_tale', 'sea'), entry('hb_tale', 'meer', true), entry('hb_header', 'wide'), entry('hb_header', 'slim', true), entry('hb_ad', 'sail'), entry('hb_ad', 'row', true), entry('hb_ad', 'swim'), ...['g5f1', 'g5f2'].map((slug) => term('hb_entry_group', slug)), term('hb_term_group', 't1'), term('hb_ad_group', 'left'), term('hb_ad_group', 'right', true)],
+    places: [
+      described('hb_entry_group/g5f1', php({ en: id('hb_tale/sea'), de: id('hb_tale/meer') })), described('hb_entry_group/g5f2', php({ en: id('page/haven'), de: id('page/lounge') })), described('hb_term_group/t1', php({ en: id('category/boats'), de: id('category/ports') })),
+      option('hb_home_by_language', { en: id('page/haven'), de: id('page/lounge') }), option('hb_tongue_rules', { first: 'en', hidden: [id('page/parking')], sizes: { en: 60, de: 61 } }), field('hb_tale/sea', '_hb_original', text('hb_tale/meer')), field('hb_tale/meer', '_hb_copy_of', text('hb_tale/sea')), field('hb_tale/sea', '_hb_number_of', '60'),
+      option('hb_headers', { desktop: id('hb_header/wide'), mobile: id('hb_header/slim'), height: 60 }), option('hb_header_by_day', { mon: id('hb_header/wide'), tue: text('hb_header/slim') }), field('hb_tale/sea', 'hb_header_mobile', text('hb_header/slim')), option('hb_trail', { breadcrumbs: { blog: id('page/haven'), prefix: '60' } }),
+      option('hb_ad_weights', by(['hb_ad_group/left', by(['hb_ad/sail', 10], ['hb_ad/row', 60])], ['hb_ad_group/right', by(['hb_ad/swim', 52])])), option('hb_numbers', { property_id: 60, level_id: '52', plan_id: 61 }),
     ],
   }),
   'languages': extension({

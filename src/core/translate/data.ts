@@ -2,7 +2,7 @@ import { asksBeside, type CodecStep, type ReferenceStep } from '../kind.ts';
 import { isLike, MEASURE, namesLike } from '../nameslike.ts';
 import { foundInData, foundInPairs, type Content, type Found, type Pair, type Quoted } from './datareader.ts';
 import type { Meant } from './patterns.ts';
-import { CHOSEN, meaningHere, SAYS_NOTHING, SEEN_AS } from './refer.ts';
+import { CHOSEN, isOfMaps, meaningHere, SAYS_NOTHING, SEEN_AS } from './refer.ts';
 
 /** A whole number, or a text that is one, in JSON data that stands in markup. Offsets are those of its digits. The first meaning counts that there is an item for. */
 export interface DataNumber { readonly start: number; readonly end: number; readonly meant: readonly Meant[]; /** The list that it stands in. */ readonly list: unknown }
@@ -130,5 +130,5 @@ function saying({ name, above, many }: Found): NonNullable<Meant['alike']> { con
 
 /** Can a rule for values be followed where only names are known, and what stands beside? */
 function goesByNames({ loose, by, kin, maps, alike, sorts }: ReferenceStep): boolean {
-  return loose && by === 'id' && !kin && maps !== 'only' && typeof alike !== 'string' && !sorts?.defined;
+  return loose && by === 'id' && !kin && !isOfMaps({ maps }) && typeof alike !== 'string' && !sorts?.defined;
 }

@@ -24,7 +24,12 @@ const [LONG_WORD, LONGEST_MARK] = [5, 4];
 /** Does the name of a member end like a word for a sort, which may be a plural ("next_tide", "tideid")? `many`: it holds a list or a map of them; only then it may be one itself ("tides", "tide_order"). */
 export function isAlike(name: string, many: boolean, sort: Sort): boolean {
   if (HOW_MANY.test(name)) return false;
-  const called = (many ? name.replace(IN_ORDER, '') : name).replace(CHOSEN, '');
+  const called = many ? name.replace(IN_ORDER, '') : name;
+  const chosen = called.replace(CHOSEN, '');
+  return endsWithWord(called, many, sort) || (chosen !== called && endsWithWord(chosen, many, sort));
+}
+
+function endsWithWord(called: string, many: boolean, sort: Sort): boolean {
   const [own, head] = [lastWord(called), headOf(called)];
   return wordsFor(sort).some((one) => {
     const word = lastWord(one);
@@ -76,7 +81,7 @@ const WHERE = /^(.*[a-z\d])[_-](?:on|in|at|with|without|from|under|below|above|o
 const SHORTEST_WORD = 2;
 /** "tides_per_place" counts what is named before. */
 const HOW_MANY = /(?:^|[_-])(?:per|PER|por|par)[_-]|(?:^[pP]|(?<=[a-z])P)er[A-Z]/;
-/** How the name of one of several may go on. */
-const CHOSEN = /[_-](?:default|fallback|selected|current)$/;
+/** How the name of one of several may go on: with which one it is, or where or in which language it counts. */
+const CHOSEN = /[_-](?:default|fallback|selected|current|active|main|primary|secondary|alt|global|desktop|tablet|mobile|phone|dark|light|home|archive|single|en|de|fr|es|it|nl|pl|ru|ja|zh|sv|da|nb|fi|cs|hu|ro|tr|uk|ko|ar|he)$/;
 /** How the name of a list may go on behind what is in it. */
 const IN_ORDER = /(?:[_-](?:order|list|sequence|selection)|(?<=[a-z])(?:Order|List|Sequence|Selection))$/;

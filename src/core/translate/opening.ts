@@ -7,7 +7,7 @@ import { keyName } from '../tokens.ts';
 import type { LeftOut } from './admit.ts';
 import { base64Text, DAMAGED, decode } from './codecs.ts';
 import { familyAt } from './likename.ts';
-import { CHOSEN, chosenIn, couldBeId, countsAsList, holdsSettings, meaningHere, type Here, type Meaning, type Referrer, type Way } from './refer.ts';
+import { CHOSEN, chosenIn, couldBeId, countsAsList, holdsSettings, isOfMaps, meaningHere, type Here, type Meaning, type Referrer, type Way } from './refer.ts';
 import { looksSerialised, readSerialised } from './serialised.ts';
 import type { TextReader } from './texts.ts';
 
@@ -127,14 +127,18 @@ export class Opening {
     for (const rule of rules) {
       const isMap = countsAsList(rule, inner);
       if (rule.none) break;
-      if (rule.maps === 'only' && !isMap) continue;
+      if (isOfMaps(rule) && !isMap) continue;
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
       if (rule.itself && !this.#referrer.isIdOf(inner, this.#kind, this.#item)) continue;
       if (rule.kin && !this.#referrer.areKin(inner, rule, [this.#item, ...this.#way])) continue;
       const meaning = meaningHere(rule, siblings, here ??= this.#here());
-      if (meaning.kinds.length > 0 && (!isMap || this.#referrer.isMapOfIds(inner, meaning.kinds, rule))) own.push(meaning);
+      if (meaning.kinds.length > 0 && (!isMap || this.#isMapOfIds(inner, meaning))) own.push(meaning);
     }
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
+  }
+
+  #isMapOfIds(map: Node, { kinds, rule }: Meaning): boolean {
+    return rule.maps === 'languages' ? this.#referrer.areTranslations(map, kinds, rule, String(this.#way.at(-1) ?? '')) : this.#referrer.isMapOfIds(map, kinds, rule);
   }
 
   /** The names on the way to a value, with that of the item for the member that it names, where a rule asks for it. */

@@ -1,8 +1,9 @@
+import { kindWord } from '../address.ts';
 import { FIRST, type ReferenceStep } from '../kind.ts';
 import { areSizes, isMeasure } from '../measures.ts';
 import { SAYS_WHICH } from '../words.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
-import { isAlike, isCalledSo, isOfSort, kinshipOf, nameIn, type Sort } from './likename.ts';
+import { isAlike, isCalledSo, isOfSort, kinshipOf, nameIn, sortIn, type Sort } from './likename.ts';
 import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
 
 type Looking = Pick<ReferenceStep, 'by' | 'least' | 'listed' | 'alike'> & Sorted;
@@ -52,14 +53,15 @@ function saysMoreOrLess(sign: unknown): boolean { return typeof sign === 'string
 const COMPARING = /^(?:[<>]=?|[gl]te?|(?:greater|less|more|fewer)(?:[_ -]than(?:[_ -]or[_ -]equal(?:[_ -]to)?)?)?|at[_ -](?:least|most))$/i;
 
 const FULL_NAME = /^[a-z\d]+[_-][a-z\d]/i;
-/** Stands for the name of the item, for every other member, and before a field of what is around. */
-const [OF_ITEM, ANY, AROUND] = ['{item}', '*', '^'];
+/** Stands for the name of the item, for its sort, for every other member, and before a field of what is around. */
+const [OF_ITEM, OF_SORT, ANY, AROUND] = ['{item}', '{sort}', '*', '^'];
 /** A word that could be one for a sort, and no title. */
 const ONE_WORD = /^[a-z][\w-]{1,40}$/i;
 
 /** What a field says that a rule asks for. */
 function saidBy(field: string, siblings: Node, here: Here): readonly Node[] {
   if (field === OF_ITEM) return [here.item];
+  if (field === OF_SORT) return [sortIn(here.item).own];
   if (field === FIRST) return Array.isArray(siblings) ? siblings.slice(0, 1) : [];
   if (field === ANY) return childrenOf(siblings).flatMap(([, value]) => (typeof value === 'string' && ONE_WORD.test(value) ? [value] : []));
   return [field.startsWith(AROUND) ? childOf(here.around, field.slice(AROUND.length)) : childOf(siblings, field.replace('{name}', here.name))];
@@ -131,10 +133,25 @@ export class Referrer {
     return values.length > 0 && !isRange(pairs.map(([key]) => key)) && values.every((value) => this.#isId(value, kinds, least) || this.isMapOfIds(value, kinds, { least }));
   }
 
+  /** Ids of the same thing in several languages, under a name that says no measure: all of one sort. */
+  areTranslations(map: Node, kinds: readonly string[], { least = 1 }: Pick<Looking, 'least'>, called: string): boolean {
+    const ids = (membersOf(map) ?? []).map(([, value]) => unwrap(value)).filter(holdsSome);
+    const sorts = ids.map((value) => (typeof value === 'number' || typeof value === 'string') && Number(value) >= least ? this.#sortById(kinds, value) : undefined);
+    return new Set(ids.map(String)).size > 1 && sorts[0] !== undefined && sorts.every((sort) => sort === sorts[0]) && !isMeasure(called);
+  }
+
+  /** The sort of the item with an id, as a text. */
+  #sortById(kinds: readonly string[], id: string | number): string | undefined {
+    const address = this.#index.byId(kinds, localId(id));
+    if (address === undefined) return undefined;
+    const { own, called } = this.#index.sortOf(address);
+    return called[0] ?? `${kindWord(address)}:${own ?? ''}`;
+  }
+
   /** Several ids, in a list, as the names of members, or one for each of something that goes by ids, all of items of one family with what they stand in. `names`: what that is called. */
   areKin(node: Node, { in: where, kin, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kin' | 'kinds' | 'least'>, names: Names): boolean {
     const last = String(names.at(-1));
-    const ids = where === 'keys' ? namesLikeIds(node) : Array.isArray(node) ? node : kin === 'one' ? [node] : idsInMaps(node, last);
+    const ids = where === 'keys' ? namesLikeIds(node, AN_ID.test(last)) : Array.isArray(node) ? node : kin === 'one' ? [node] : idsInMaps(node, last);
     const families = new Set(ids.length === 0 ? [] : names.flatMap((name) => kinshipOf(String(name)) ?? []));
     const isKin = (value: Node): boolean => this.#isId(value, kinds, least, (there) => families.has(kinshipOf(nameIn(there)) ?? ''));
     if (families.size === 0 || !ids.every(isKin) || areSizes(last)) return false;
@@ -196,14 +213,14 @@ const FOR_EACH = /(?:^|[_-])(?:for|by|per)(?:[_-].*)?$/;
 /** What a list or a map of several is called, below a name that says of what: "levels: { order, labels }". */
 const OF_SEVERAL = /^(?:order|sequence|sort(?:ing|ed)?|settings|options|data|labels|titles|names|texts|colou?rs|icons|images|prices|limits|rates|fees|roles|visibility|rules|styles|access|enabled|disabled|active|hidden|visible|allowed|all)$/i;
 /** Names that say which of several something is. */
-export const SIDES: ReadonlySet<string> = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous', 'parent', 'root']);
+export const SIDES: ReadonlySet<string> = new Set(['from', 'to', 'first', 'second', 'last', 'start', 'end', 'left', 'right', 'source', 'target', 'old', 'new', 'a', 'b', 'header', 'footer', 'archive', 'single', 'home', 'default', 'current', 'next', 'previous', 'parent', 'root', 'desktop', 'tablet', 'mobile', 'phone', 'dark', 'light', 'mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun', 'monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday', 'sunday', 'spring', 'summer', 'autumn', 'winter', 'morning', 'evening', 'night']);
 
-/** The names of the members of a map, where all could be ids: of several, or of one that holds more than a value. */
-function namesLikeIds(node: Node): string[] {
+/** The names of the members of a map, where all could be ids: of several, or of one that holds more than a value, or lies in such a map itself. */
+function namesLikeIds(node: Node, isInSuch: boolean): string[] {
   const pairs = Array.isArray(node) ? [] : childrenOf(node);
   const one = pairs.length === 1 ? unwrap(pairs[0]?.[1]) : undefined;
   const names = pairs.map(([name]) => String(name));
-  return (pairs.length > 1 || (typeof one === 'object' && one !== null)) && names.every((name) => /^[1-9]\d*$/.test(name)) ? names : [];
+  return (pairs.length > 1 || (typeof one === 'object' && one !== null) || (isInSuch && Number(names[0]) >= NO_CHANCE)) && names.every((name) => /^[1-9]\d*$/.test(name)) ? names : [];
 }
 
 /** The values of a map that has one for each of something that goes by ids; or of a map, with maps in it perhaps, however they go, where there are some. */
@@ -245,8 +262,11 @@ const AN_ID = /^[1-9]\d*$/;
 function isRange(names: readonly Key[]): boolean { return RANGES.some((range) => range.every((name) => names.includes(name))); }
 const RANGES = [['from', 'to'], ['min', 'max'], ['start', 'end'], ['low', 'high']] as const;
 
+/** Is a rule only about maps? */
+export function isOfMaps({ maps }: Pick<ReferenceStep, 'maps'>): boolean { return maps === 'only' || maps === 'languages'; }
+
 /** Does a map count like a list for a rule: where the rule says so, and where it has one for each language (RFC 5646)? */
-export function countsAsList({ maps }: Pick<ReferenceStep, 'maps'>, node: Node): boolean { return isMap(node) && (maps !== false || isByLanguage(node)); }
+export function countsAsList({ maps }: Pick<ReferenceStep, 'maps'>, node: Node): boolean { return isMap(node) && ((maps !== false && maps !== 'languages') || isByLanguage(node)); }
 
 function isByLanguage(node: Node): boolean {
   const names = (membersOf(node) ?? []).map(([key]) => key);

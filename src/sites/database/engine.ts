@@ -305,12 +305,16 @@ export function numberedBy({ counted: own, key: [only = '', ...more], columns }:
   return own ?? (column?.storage === 'integer' && !column.filled ? only : undefined);
 }
 
-/** Bytes of which keys are made, and what points to such keys, are written in digits: as text they would be none. */
+/** Bytes of which keys are made, and what points to such keys or is called like an id, are written in digits: as text they would be none. */
 function withHexKeys(tables: ReadonlyMap<string, Table>): Map<string, Table> {
   const isKey = ({ key, columns }: Table, name: string): boolean => key.includes(name) && columns.get(name)?.storage === 'bytes';
-  const isHex = (table: Table, { name, storage }: Column): boolean => storage === 'bytes' && (isKey(table, name) || table.foreign.some((one) => one.columns.some((pair) => { const other = tables.get(one.to); return pair.from === name && other !== undefined && isKey(other, pair.to); })));
+  const areMade = [...tables.values()].some((table) => table.key.some((name) => isKey(table, name)));
+  const isHex = (table: Table, { name, storage }: Column): boolean => storage === 'bytes' && (isKey(table, name) || (areMade && SAYS_ID.test(name)) || table.foreign.some((one) => one.columns.some((pair) => { const other = tables.get(one.to); return pair.from === name && other !== undefined && isKey(other, pair.to); })));
   return new Map([...tables].map(([name, table]) => [name, { ...table, columns: new Map([...table.columns].map(([own, column]) => [own, column.hex === undefined && isHex(table, column) ? { ...column, hex: true } : column])) }]));
 }
+
+/** What a column with an id is called. */
+const SAYS_ID = /(?:^|_)(?:uu|gu)?id$|^id_|[a-z](?:Id|ID)$/;
 
 /** The columns that count in digests. */
 function counted({ columns, volatile = [] }: Table): Column[] { return [...columns.values()].filter((column) => !volatile.includes(column.name)); }

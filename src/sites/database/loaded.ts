@@ -1,5 +1,5 @@
 import { sql } from 'kysely';
-import { groupBy } from '../../core/json.ts';
+import { byCodeUnit, groupBy } from '../../core/json.ts';
 import { cellText, DIGEST, digestOf, SIZE, valueOfCell, type Cell, type Row } from './cells.ts';
 import { conditions } from './condition.ts';
 import { groupsOf, keyOrder, type Engine, type Executor, type Group, type Table } from './engine.ts';
@@ -98,7 +98,7 @@ export class Loader {
     const labels = Object.entries(rule.labels);
     const found = await Promise.all(labels.map(([, label]) => this.#related(all, label)));
     if (labels.length === 0) return all;
-    return all.map((one, i) => ({ ...one, labels: new Map(labels.map(([name, label], j): [string, string] => { const [first] = found[j]?.found[i] ?? []; return [name, first ? cellAt(first, label.value) ?? '' : '']; })) }));
+    return all.map((one, i) => ({ ...one, labels: new Map(labels.map(([name, label], j): [string, string] => { return [name, labelOf(found[j]?.found[i] ?? [], label.value)]; })) }));
   }
 
   /** The same of rows with a part of their columns: what belongs to them is fetched as digests. */
@@ -175,3 +175,6 @@ export function relatedMembers(value: Readonly<Record<string, Spec>>): [member: 
     return 'list' in spec ? [[member, spec.list, spec]] : [];
   });
 }
+
+/** Of several rows with a label the first by its text: in which order a server gives them says nothing. */
+function labelOf(rows: readonly Loaded[], value: string): string { return rows.map((one) => cellAt(one, value) ?? '').filter((text) => text !== '').sort(byCodeUnit)[0] ?? ''; }

@@ -2,7 +2,7 @@ import { madeFor } from '../../core/madeid.ts';
 import { cellOfValue, cellText, type Cell } from './cells.ts';
 import { NewRow, Sought, type Cells, type Changes } from './changes.ts';
 import { numberedBy, type Column, type Table } from './engine.ts';
-import { columnsOf, type Fields, type ListRule, type Rows, type Spec } from './layout/schema.ts';
+import { columnsOf, type Fields, type Ids, type ListRule, type Rows, type Spec } from './layout/schema.ts';
 import { capturing, fill, MADE } from './layout/template.ts';
 import { cellAt, holderOf, isStored, type Loaded, type Related } from './loaded.ts';
 import { withHeld } from './heldid.ts';
@@ -95,7 +95,7 @@ export class RowWriter {
       const same = there.get(key) ?? [];
       list.forEach((cell, i) => {
         const row = same[i];
-        if (!row) this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), [rule.key]: key, [rule.value]: cell }, {});
+        if (!row) this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), [rule.key]: key, [rule.value]: cell }, rule.create);
         else if (cell instanceof NewRow || cell instanceof Sought || !isStored(row, rule.value, cell)) this.#changes.edit(row.table, row.row)[rule.value] = cell;
       });
       for (const row of same.slice(list.length)) this.#remove(row);
@@ -103,7 +103,7 @@ export class RowWriter {
     for (const [key, same] of there) if (!desired.has(key)) for (const row of same) this.#remove(row);
   }
 
-  #ids(rule: Related & { value: string; order: string[] }, owner: Owner, rows: readonly Loaded[], wanted: readonly string[]): void {
+  #ids(rule: Ids, owner: Owner, rows: readonly Loaded[], wanted: readonly string[]): void {
     const table = this.#ground.shape.table(rule.from);
     const there = new Map(rows.map((row) => [cellAt(row, rule.value) ?? '', row]));
     for (const [id, row] of there) if (!wanted.includes(id)) this.#remove(row);
@@ -112,7 +112,7 @@ export class RowWriter {
     const places = rule.order.filter((one) => !one.includes('.'));
     wanted.forEach((id, i) => {
       const row = there.get(id);
-      if (!row) this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), ...this.#end(rule, id), ...Object.fromEntries(places.map((column) => [column, String(i)])) }, {});
+      if (!row) this.#make(table, { ...this.#links(rule, owner), ...fixedCells(rule.where), ...this.#end(rule, id), ...Object.fromEntries(places.map((column) => [column, String(i)])) }, rule.create);
       else if (moved) for (const column of places) if (!table.key.includes(column)) this.#set(row, column, String(i));
     });
   }
@@ -178,7 +178,7 @@ export class RowWriter {
     const [member, key] = splitOnce(rule.tree?.parent ?? '');
     const spec = rule.value[member];
     if (typeof spec !== 'object' || !('fields' in spec)) return;
-    this.#make(this.#ground.shape.table(spec.fields.from), { ...this.#links(spec.fields, holder), ...fixedCells(spec.fields.where), [spec.fields.key]: key, [spec.fields.value]: above }, {});
+    this.#make(this.#ground.shape.table(spec.fields.from), { ...this.#links(spec.fields, holder), ...fixedCells(spec.fields.where), [spec.fields.key]: key, [spec.fields.value]: above }, spec.fields.create);
   }
 
   /** What a value says of columns, by `column` or `join.column`. Where it says nothing, what is usual: of a row that is there, whatever it has of that. */

@@ -186,11 +186,17 @@ function available(rows: Rows, layout: Layout, known: ReadonlyMap<string, Table>
 }
 
 /** Links that no column puts in order, and child rows that only a made key does, or ids of other items. */
-function unorderedLists({ value }: Pick<Rows, 'value'>, tables: ReadonlyMap<string, Table>, references: readonly string[]): string[] {
+function unorderedLists({ value }: Pick<Rows, 'value'>, tables: ReadonlyMap<string, Table>, references: readonly string[], above = '$'): string[] {
   // Ids of other items are others on every site, and stand in another order there.
-  const areOfOthers = (member: string, { order, value: entry }: ListRule): boolean => order.length > 0 && order.every((one) => columnsOf(entry).some(({ member: name, column }) => column === one && references.includes(`$.${member}[*].${name}`)));
+  const areOfOthers = (member: string, { order, value: entry }: ListRule): boolean => order.length > 0 && order.every((one) => columnsOf(entry).some(({ member: name, column }) => column === one && references.includes(`${above}.${member}[*].${name}`)));
   const isMade = ({ from, order, id, value: entry }: ListRule): boolean => { const [key = '', ...more] = [id].flat(); return more.length === 0 && order.every((one) => one === key) && tables.get(from)?.columns.get(key)?.storage !== 'integer' && !columnsOf(entry).some(({ column }) => column === key); };
-  return Object.entries(value).flatMap(([member, spec]) => (typeof spec === 'object' && (('ids' in spec && spec.ids.order.length === 0) || ('list' in spec && (isMade(spec.list) || areOfOthers(member, spec.list)))) ? [`$.${member}`] : []));
+  return Object.entries(value).flatMap(([member, spec]): string[] => {
+    if (typeof spec !== 'object') return [];
+    if ('ids' in spec) return spec.ids.order.length === 0 ? [`${above}.${member}`] : [];
+    if (!('list' in spec)) return [];
+    // What lies in its rows comes first, as these are put in order by what is in them.
+    return [...unorderedLists(spec.list, tables, references, `${above}.${member}[*]`), ...(isMade(spec.list) || areOfOthers(member, spec.list) ? [`${above}.${member}`] : [])];
+  });
 }
 
 /** References that foreign keys hold to, in columns that cannot be empty, and those in keys of several columns. */

@@ -50,7 +50,7 @@ export function withBelow(children: readonly Child[]): Child[] { return children
 /** Members of a value for such rows of a row with this key. */
 export function membersOf(plan: DraftPlan, key: string, named: readonly Named[], children: readonly Child[]): string[] {
   return [
-    ...named.map(({ one, member, by, where, key: name, value }) => `${member}: { fields: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: ${pairs({ [by]: word(key) })}, key: ${word(name)}, value: ${word(value)} } }`),
+    ...named.map(({ one, member, by, where, key: name, value }) => `${member}: { fields: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: ${pairs({ [by]: word(key) })}, key: ${word(name)}, value: ${word(value)}${createOf(one)} } }`),
     ...children.map((child) => `${child.member}: ${listText(plan, key, child)}`),
   ];
 }
@@ -58,8 +58,14 @@ export function membersOf(plan: DraftPlan, key: string, named: readonly Named[],
 function listText(plan: DraftPlan, key: string, { one, member, by, where, parent, id, columns, below }: Child): string {
   // A place that is a part of the key is no mere place.
   const order = columns.find((column) => isOrder(column) && !id.includes(column.name))?.name;
-  const create = made(one.table, one.samples, id[0] ?? '');
-  return `{ list: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: ${pairs({ [by]: word(key) })}, order: [${[...(order === undefined ? [] : [order]), ...id].map(word).join(', ')}], id: ${oneOrList(id.map(word))}, value: ${pairs(Object.fromEntries([...columns.filter(({ name }) => name !== order).map(({ name }) => [aliasOf(name), word(name)] as const), ...below.map((child) => [child.member, listText(plan, one.table.key[0] ?? 'id', child)] as const)]))}${parent === undefined ? '' : `, tree: { parent: ${word(parent)}, member: ${member} }`}${create === undefined ? '' : `, ${create}`} } }`;
+  return `{ list: { from: ${plan.alias(one.table.name)}${conditions(where)}, on: ${pairs({ [by]: word(key) })}, order: [${[...(order === undefined ? [] : [order]), ...id].map(word).join(', ')}], id: ${oneOrList(id.map(word))}, value: ${pairs(Object.fromEntries([...columns.filter(({ name }) => name !== order).map(({ name }) => [aliasOf(name), word(name)] as const), ...below.map((child) => [child.member, listText(plan, one.table.key[0] ?? 'id', child)] as const)]))}${parent === undefined ? '' : `, tree: { parent: ${word(parent)}, member: ${member} }`}${createOf(one, id[0])} } }`;
+}
+
+/** What a new row needs beside what it says: a key that the program makes up, and times. */
+export function createOf({ table, samples, points }: Pick<TableGuess, 'table' | 'samples' | 'points'>, key = table.key[0] ?? ''): string {
+  // What is the id of another row is not made up.
+  const create = made(table, samples, points.has(key) ? '' : key);
+  return create === undefined ? '' : `, ${create}`;
 }
 
 const IN_LIST = '[*]';
@@ -108,6 +114,11 @@ export function pointing(plan: DraftPlan, columns: readonly Column[], { points, 
     if (to === undefined && (plan.like !== undefined || countsUp(samples, name)) && plan.isNumber(column, samples)) return [`{ path: ${quotedPath(`${above}.${aliasOf(name)}`)}, to: [] }`];
     return to === undefined || !plan.isDescribed(to) ? [] : [plan.reference(`${above}.${aliasOf(name)}`, to)];
   });
+}
+
+/** Places of columns whose ids are of rows that no kind describes: on another site they would mean others. */
+export function strandedIn(plan: DraftPlan, columns: readonly Column[], { points }: Pick<TableGuess, 'points'>, above: string): string[] {
+  return columns.filter(({ name }) => { const to = points.get(name); return to !== undefined && !plan.hasRows(to); }).map(({ name }) => quotedPath(`${above}.${aliasOf(name)}`));
 }
 
 /** Places in packed values where each row says its own id once more. `key`: the column with it; of child rows, with that of the row that they belong to. */

@@ -71,8 +71,8 @@ function byWords(kinds: string, again: string, how = ''): string[] {
     `- { path: $..*, loose: true, ${how}named: [${HOLDERS.join(', ')}], kindFrom: { field: '*', map: {}, named: ${again} } }`,
     // Of what a word beside it says, no id is too small.
     ...(how === '' ? [] : [`- { path: $..*, loose: true, named: [${OBJECTS.join(', ')}], kindFrom: { field: [${SAYING.join(', ')}], map: {}, named: ${again} } }`]),
-    // "id" beside a value or a label is that of a field.
-    `- { path: $..id, loose: true, ${how}without: [value, default, label, required, placeholder, choices], kindFrom: { field: '*', map: {}, named: ${again} } }`,
+    // "id" beside a value is that of a field.
+    `- { path: $..id, loose: true, ${how}without: [value, default, required, placeholder, choices], kindFrom: { field: '*', map: {}, named: ${again} } }`,
   ];
 }
 const OBJECTS = ['target_id', 'object_id', 'entity_id', 'item_id'];

@@ -23,9 +23,9 @@ export function leavesOf(node: Node, way: string[]): Leaf[] {
 }
 
 /** Lines for places that look like secrets, values of the site's own, and files. `whole`: what the value as a whole is called. */
-export function flags(leaves: readonly Leaf[], whole = ''): string[] {
+export function flags(leaves: readonly Leaf[], whole = '', bound: readonly string[] = []): string[] {
   const named = (test: (last: string, text: string) => boolean): string[] => [...new Set(leaves.filter(([, last, text]) => test(last, text)).map(([path, last]) => `"${path}${step(last)}"`))].slice(0, 12);
-  const [secrets, own, files] = [named(isSecret), named((last) => OWN.test(last) || (ABOUT_SITE.test(whole) && ABOUT.test(last))), named((_last, text) => MEDIA.test(text))];
+  const [secrets, own, files] = [named(isSecret), [...bound, ...named((last) => OWN.test(last) || (ABOUT_SITE.test(whole) && ABOUT.test(last)))], named((_last, text) => MEDIA.test(text))];
   return [
     ...(secrets.length > 0 ? [`    secret: [${secrets.join(', ')}]`] : []), ...(own.length > 0 ? [`    siteBound: [${own.join(', ')}]`] : []),
     ...(files.length > 0 ? [`    # Pictures or files seem to be named at ${files.join(', ')}: do they travel?`] : []),

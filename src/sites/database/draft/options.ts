@@ -2,6 +2,7 @@ import { groupBy } from '../../../core/json.ts';
 import { inEnglish } from './tongues.ts';
 import type { Column } from '../engine.ts';
 import { cellText } from '../cells.ts';
+import { createOf } from './children.ts';
 import { isTime } from './columns.ts';
 import { flags, SECRETS } from './leaves.ts';
 import { leavesIn, wordsAt } from './packings.ts';
@@ -28,11 +29,11 @@ export function optionLines(plan: DraftPlan, one: Of<'options'>): string[] {
     ...groups.flatMap(([beginning, list]) => [
       `  # ${list.length} rows that begin with "${beginning}": ${list.slice(0, 4).map((entry) => entry.name).join(', ')}…`,
       `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, beginning)}`, `    title: ${word(beginning.replace(/[_.:-]$/, ''))}`,
-      `    rows: { from: ${alias}, group: { column: ${key}, text: '${beginning}{member}', value: ${value} }, ${without(key, single.filter(({ name }) => name.startsWith(beginning)))}name: ${slug(beginning)} }`,
+      `    rows: { from: ${alias}, group: { column: ${key}, text: '${beginning}{member}', value: ${value} }, ${without(key, single.filter(({ name }) => name.startsWith(beginning)))}name: ${slug(beginning)}${createOf(one)} }`,
       ...flags(list.map((entry) => ['$.members', entry.name.slice(beginning.length), entry.text])),
     ]),
     `  # Every other row of the table${scope === undefined ? '' : `: ${scope} and ${key} together name it`}.`,
-    `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, alias)}`, `    rows: { from: ${alias}, rest: true, ${nameOf(one)}title: '{${key}}', value: ${valueOf(one)} }`,
+    `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, alias)}`, `    rows: { from: ${alias}, rest: true, ${nameOf(one)}title: '{${key}}', value: ${valueOf(one)}${createOf(one)} }`,
     ...plan.likeLine, `    secret: [{ path: $..*, named: [${SECRETS.map((word) => `'*${word}*'`).join(', ')}] }]`,
   ];
 }
@@ -50,7 +51,7 @@ function singleLines(plan: DraftPlan, one: Of<'options'>, { name, scope, text }:
   const where = { ...(one.guess.scope === undefined ? {} : { [one.guess.scope]: word(scope ?? '') }), [key]: word(name) };
   return [
     `  - id: ${plan.site}/${plan.kindOfOption(one.table.name, scope === undefined ? name : `${scope}-${name}`)}`, `    title: ${word(name)}`, ...plan.likeLine,
-    `    rows: { from: ${plan.alias(one.table.name)}, where: ${pairs(where)}, ${nameOf(one)}value: ${valueOf(one)} }`,
+    `    rows: { from: ${plan.alias(one.table.name)}, where: ${pairs(where)}, ${nameOf(one)}value: ${valueOf(one)}${createOf(one)} }`,
     ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []),
     ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []), ...flags(leaves, name),
   ];

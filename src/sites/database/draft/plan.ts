@@ -146,7 +146,7 @@ export class DraftPlan {
   }
 
   /** Is a table called after one row of another: "page_texts" after "pages"? */
-  #isAfter({ name }: Table, to: string): boolean {
+  #isAfter({ name }: Pick<Table, 'name'>, to: string): boolean {
     const [own, above] = [inEnglish(this.alias(name)), inEnglish(this.alias(to))];
     return own.startsWith(`${singularOf(above)}_`) || isOneOf(own.split('_').slice(0, above.split('_').length).join('_'), above);
   }
@@ -161,6 +161,9 @@ export class DraftPlan {
 
   /** Has the draft a kind for its rows, or the layout? */
   isDescribed(table: string): boolean { return (this.#known.get(table) ?? []).length > 0 || this.records().some((one) => one.table.name === table && typesOf(one).some((type) => this.#areItems(one, type))); }
+
+  /** Does anything in the draft, or in the layout, carry its rows: as items, or as a part of some? */
+  hasRows(table: string): boolean { return this.isDescribed(table) || this.#isPart(table) || this.held.some(({ one }) => one.table.name === table); }
 
   /** The kinds that lie in a table, as a layout names them. */
   kindsIn(table: string): string {
@@ -218,11 +221,12 @@ export class DraftPlan {
   /** The rows that have the title of rows that have none themselves, one or more of them for each: in several languages perhaps. */
   labelOf({ table, guess }: Of<'records'>): { readonly table: string; readonly by: string; readonly title: string } | undefined {
     if ((guess.name ?? guess.title) !== undefined) return undefined;
-    const [found] = this.own.filter(is('records')).flatMap((other) => {
+    const found = this.own.filter(is('records')).flatMap((other) => {
       const [by] = [...other.points].find(([column, to]) => to === table.name && isFilled(other.samples, column)) ?? [];
       return by === undefined || other.guess.title === undefined || other.guess.people ? [] : [{ table: other.table.name, by, title: other.guess.title }];
     });
-    return found;
+    // What is called after it says more than what only means one of its rows.
+    return found.find((label) => this.#isAfter({ name: label.table }, table.name)) ?? found[0];
   }
 
   /** Has it a title elsewhere, of which an index says that there is one, or one in each language? */
@@ -236,8 +240,11 @@ export class DraftPlan {
   /** What the database itself removes with another row, in a place among its likes, or without a name that is its own; and nothing else points to it. */
   #goesWith(one: Of<'records'>): Holder | undefined {
     const { table, guess, samples } = one;
-    const [key] = holderFirst(table.foreign, ({ columns: [pair] }) => pair?.from ?? '').filter(({ goes, to, columns }) => goes && to !== table.name && columns.length === 1 && table.columns.get(columns[0]?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to));
-    const isOne = guess.name === undefined || distinct(samples, guess.name) < samples.length || [...table.columns.values()].some(isOrder);
+    const keys = holderFirst(table.foreign, ({ columns: [pair] }) => pair?.from ?? '').filter(({ goes, to, columns }) => goes && to !== table.name && columns.length === 1 && table.columns.get(columns[0]?.from ?? '')?.nullable === false && this.own.filter(is('records')).some((other) => other.table.name === to));
+    // Texts in each language go with what they are of, and not with the language.
+    const key = keys.find(({ to }) => this.#isAfter(table, to)) ?? keys[0];
+    // What lies in rows that are a part of others can be no item: nothing could mean those.
+    const isOne = guess.name === undefined || distinct(samples, guess.name) < samples.length || [...table.columns.values()].some(isOrder) || (key !== undefined && this.#isPart(key.to));
     return key && isOne && !this.#isPointedAt(one) ? { column: key.columns[0]?.from ?? '', table: key.to } : undefined;
   }
 
@@ -253,10 +260,13 @@ export class DraftPlan {
   /** What belongs to rows that lie in an item themselves, such as the texts of the choices of a field: only there it has something that it means. */
   #insideOf(one: Of<'records'>): Holder | undefined {
     const { table, points, samples } = one;
-    if (samples.length === 0 || this.#isPointedAt(one)) return undefined;
-    const [found] = holderFirst([...points], ([column]) => column).filter(([column, to]) => to !== table.name && isHolder(column, to) && isFilled(samples, column) && this.own.filter(is('records')).some((other) => other.table.name === to && this.ownerOf(other) !== undefined));
+    if (samples.length === 0 || this.#isPointedAt(one, (other) => !removedWith(other, table))) return undefined;
+    const [found] = holderFirst([...points], ([column]) => column).filter(([column, to]) => to !== table.name && isHolder(column, to) && isFilled(samples, column) && this.#isPart(to));
     return found && { column: found[0], table: found[1] };
   }
+
+  /** Do the rows of a table belong to others? */
+  #isPart(table: string): boolean { return this.own.filter(is('records')).some((one) => one.table.name === table && this.ownerOf(one) !== undefined); }
 
   /** Rows that can be named, to which all of these belong as a column says. */
   #holdersOf({ table, points, samples }: Of<'records'>): (Holder & { readonly other: Of<'records'> })[] {
@@ -270,8 +280,8 @@ export class DraftPlan {
   isMeant(one: Of<'records'>): boolean { return this.#isPointedAt(one) || isMentioned(one, this.all); }
 
   /** Do rows of other tables refer to these? What visitors left says little: then the titles of items are different ones. */
-  #isPointedAt(one: Of<'records'>): boolean {
-    const pointing = this.all.filter(({ table, points }) => table !== one.table && [...points.values()].includes(one.table.name));
+  #isPointedAt(one: Of<'records'>, counts: (other: TableGuess) => boolean = () => true): boolean {
+    const pointing = this.all.filter((other) => other.table !== one.table && [...other.points.values()].includes(one.table.name) && counts(other));
     return pointing.some(({ guess }) => guess.is !== 'traces') || (pointing.length > 0 && one.guess.title !== undefined && distinct(one.samples, one.guess.title) === one.samples.length);
   }
 
@@ -366,6 +376,9 @@ function holderFirst<Of>(list: readonly Of[], column: (one: Of) => string): Of[]
   const isHolder = (one: Of): number => Number(/^(?:descendant|child|lower|source|owner|holder)(?:_?id)?$/.test(inEnglish(column(one))));
   return [...list].sort((a, b) => isHolder(b) - isHolder(a));
 }
+
+/** Does the database itself remove rows with those of another table to which they point? */
+function removedWith({ table }: TableGuess, other: Table): boolean { return table.foreign.some(({ goes, to, columns: [pair] }) => goes && to === other.name && table.columns.get(pair?.from ?? '')?.nullable === false); }
 
 function keyText(table: Table, row: Row): string { return cellText(row[table.key[0] ?? '']); }
 

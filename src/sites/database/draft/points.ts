@@ -24,12 +24,12 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
   for (const column of table.columns.values()) {
     const tied = foreign.get(column.name);
     if (tied !== undefined) found.set(column.name, tied);
-    if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(rows, column.name)) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
+    if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(filled(rows, column.name), column.name)) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
     const values = meantBy(rows, column.name);
     if (values.length === 0) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
-    const sure = isMade(rows, column.name) || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(inEnglish(column.name)) && arePeople(one)) || (isEnd(column.name) && one === (goesOn(column.name, table) && fits.includes(table) ? table : mostOf(fits, words))));
+    const sure = isMade(filled(rows, column.name), column.name) || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(inEnglish(column.name)) && arePeople(one)) || (isEnd(column.name) && one === (goesOn(column.name, table) && fits.includes(table) ? table : mostOf(fits, words))));
     // What only says that it points to something, and fits nowhere else.
     const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
     // Of the tables of two extensions that of its own.
@@ -40,6 +40,9 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
   }
   return found;
 }
+
+/** Those that point somewhere by a column. */
+function filled(rows: readonly Row[], column: string): Row[] { return rows.filter((row) => cellText(row[column]) !== ''); }
 
 /** What a column holds that may be ids; nothing where it says how many there are, or which place each has. */
 function meantBy(rows: readonly Row[], column: string): string[] {
@@ -183,7 +186,7 @@ const SAYS_ID = /^id_|_ids?$/;
 
 /** `board_id` means a table that ends in "boards"; `parent` and the like the table itself; the name of another table's key that table. */
 export function likeName(column: string, other: Table, own?: Table): boolean {
-  if (/parent|above|(^|_)(?:next|prev|previous|follows|depends|depends_on|requires|replaces|based_on|copy_of|copied_from)(?:_?id)?$/.test(inEnglish(column))) return other === own;
+  if (/parent|above|(^|_)(?:root|next|prev|previous|follows|depends|depends_on|requires|replaces|based_on|copy_of|copied_from)(?:_?id)?$/.test(inEnglish(column))) return other === own;
   if (other !== own && column.toLowerCase() === (other.key[0] ?? '').toLowerCase() && column.toLowerCase() !== 'id') return true;
   const stem = stemOf(column);
   if (isOtherPlural(column, other.name)) return true;

@@ -1,6 +1,6 @@
 import { cellText, type Row } from '../cells.ts';
 import type { Column } from '../engine.ts';
-import { belongingLines, childOf, codecsBelow, conditions, inChild, inFields, LOOKED_AT, membersOf, ownedBy, ownerIds, ownIds, pointing, referencesBelow, withBelow, type Child, type Named } from './children.ts';
+import { belongingLines, childOf, codecsBelow, conditions, createOf, inChild, inFields, LOOKED_AT, membersOf, ownedBy, ownerIds, ownIds, pointing, referencesBelow, strandedIn, withBelow, type Child, type Named } from './children.ts';
 import { createdOf, goneOf, isTime, made, nestedOf, orderOf } from './columns.ts';
 import { statusOf } from './guess.ts';
 import { flags, type Leaf } from './leaves.ts';
@@ -82,7 +82,7 @@ class RecordKind {
       const there = guess.ends.find((end) => end !== here);
       if (!here || !there || this.#plan.hasLinks(one) !== this.#one.table.name) return [];
       const [name, order] = [this.#plan.alias(table.name), orderOf(table)];
-      const link = (member: string, where: Readonly<Record<string, string>>): Link => ({ member, to: there.to, text: `{ ids: { from: ${name}${conditions(where)}, on: ${pairs({ [here.column]: word(this.#key) })}, value: ${word(there.column)}${order === undefined ? '' : `, order: [${word(order)}]`} } }` });
+      const link = (member: string, where: Readonly<Record<string, string>>): Link => ({ member, to: there.to, text: `{ ids: { from: ${name}${conditions(where)}, on: ${pairs({ [here.column]: word(this.#key) })}, value: ${word(there.column)}${order === undefined ? '' : `, order: [${word(order)}]`}${createOf(one, table.key.length === 1 ? table.key[0] : '')} } }` });
       const { role } = guess;
       return role ? role.words.map((text) => link(`${name}_${slug(text).replaceAll('-', '_')}`, { [role.column]: word(text) })) : [link(name, {})];
     });
@@ -113,7 +113,7 @@ class RecordKind {
       ...belongingLines(this.#below, (table) => (this.#listed.some(({ of }) => of.table === table) ? this.#plan.kindsIn(table.name) : undefined)),
       ...(codecs.length > 0 ? [`    codecs: [${codecs.join(', ')}]`] : []), ...(references.length > 0 ? [`    references: [${references.join(', ')}]`] : []),
       ...this.#below.filter(({ one: { table }, rows }) => orderOf(table) === undefined && holdsMoments(table, rows)).map(({ one: { table } }) => `    # Rows of ${table.name} say when they were made: if people make them on each site, put the table under "leaves". An import takes away those that only the target has.`),
-      ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#below.flatMap(inChild)]),
+      ...this.#stays(),
     ];
   }
 
@@ -168,6 +168,15 @@ class RecordKind {
       ...pointing(this.#plan, this.#columns, { points: this.#points, pairs: this.#type === undefined ? this.#one.pairs : [], samples: this.#rows }, '$'), ...referencesBelow(this.#plan, this.#below),
       ...this.#links.map(({ member, to }) => this.#plan.reference(`$.${member}[*]`, to)),
       ...this.#plan.referencesIn(this.#inColumns().filter(([path]) => path !== '$'), this.#plan.around(this.#one)), ...this.#fields.flatMap((named) => this.#plan.referencesIn(inFields(named), this.#plan.around(named.one))),
+    ];
+  }
+
+  /** What does not travel. Child rows with ids of what nothing describes come with what they hold otherwise: in them a column that the site insists on would stand empty. */
+  #stays(): string[] {
+    const stranded = strandedIn(this.#plan, this.#columns, { points: this.#points }, '$');
+    return [
+      ...(stranded.length === 0 ? [] : [`    # ${stranded.join(', ')}: ids of rows that nothing here describes, so that each site keeps its own.`]),
+      ...flags([...this.#inColumns(), ...this.#fields.flatMap(inFields), ...this.#below.flatMap(inChild)], '', stranded),
     ];
   }
 

@@ -22,14 +22,18 @@ const related = { from: word, on, where: where.default({}), joins: z.record(word
 interface Related { from: string; on: Record<string, string>; where: Record<string, Condition>; joins: Record<string, z.output<typeof join>> }
 const unpack = z.enum(['php', 'json']);
 
+const create = z.record(z.string(), template).describe('column → what a new row has there; {now}, {now utc}, {now seconds} since 1970, {created}, {created utc} and {created seconds} for when it was made where it comes from, else now, {uuid}, {ulid}, {random hex 24} (or letter, lower, mixed, url, and how many), {author}, {site} and the columns of the row');
+
 export const Fields = z.strictObject({
   ...related, key: column, value: column,
   only: z.array(z.string()).optional().describe('keys, with * for any text'), except: z.array(z.string()).default([]),
   optional: z.boolean().default(false).describe('an older database may not have this table'),
   own: z.array(z.string()).default([]).describe('keys that hold the id of their own row where they do: left out, and set again'),
+  create: create.default({}),
 });
 export type Fields = z.output<typeof Fields>;
-const Ids = z.strictObject({ ...related, value: column, order: z.array(column).default([]) });
+export const Ids = z.strictObject({ ...related, value: column, order: z.array(column).default([]), create: create.default({}) });
+export type Ids = z.output<typeof Ids>;
 const Files = z.strictObject({
   main: z.string().describe('column, or fields.KEY, with the path of the file in the media folder'),
   more: z.strictObject({ of: z.string(), codec: unpack, path: z.union([z.string(), z.array(z.string())]) }).optional().describe('names of further files, such as other sizes, in the folder of the main file'),
@@ -46,12 +50,11 @@ export interface Unusual { column: string; usual: string | string[] }
 export interface Passing { column: string; while: Record<string, string | string[]> }
 /** The column with the id of whom a row belongs to. */
 export interface Owner { owner: string; of: string }
-export type Spec = string | Unusual | Passing | Owner | { fields: Fields } | { list: ListRule } | { ids: z.output<typeof Ids> } | { files: z.output<typeof Files> } | { pointers: z.output<typeof Pointers> };
+export type Spec = string | Unusual | Passing | Owner | { fields: Fields } | { list: ListRule } | { ids: Ids } | { files: z.output<typeof Files> } | { pointers: z.output<typeof Pointers> };
 
 const Lookup = z.strictObject({ from: word, where, value: column, codec: unpack.optional(), path: z.string().optional() });
 export type Lookup = z.output<typeof Lookup>;
 
-const create = z.record(z.string(), template).describe('column → what a new row has there; {now}, {now utc}, {now seconds} since 1970, {created}, {created utc} and {created seconds} for when it was made where it comes from, else now, {uuid}, {ulid}, {random hex 24} (or letter, lower, mixed, url, and how many), {author}, {site} and the columns of the row');
 export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
   column, z.strictObject({ column, usual: z.union([z.string(), z.array(z.string()).min(1)]).describe('the value has the member only where the column holds something else than this; of several the first is what a new row gets') }), z.strictObject({ column, while: z.record(column, z.union([z.string(), z.array(z.string())])).describe('the value has the member only while these columns hold one of these words') }), z.strictObject({ owner: column, of: z.string().describe('the kind of people') }).describe('whom the row belongs to; somebody who is no item of the kind counts as the user that new rows belong to'), z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
   z.strictObject({
