@@ -124,3 +124,15 @@ describe('none of them, though there is one with such an id', () => {
     expect(wrong(ONE[how] as Holder, `${MEASURES} ${FOREIGN}`, thing, (value) => value)).toEqual([]);
   });
 });
+
+describe('what lets somebody in', () => {
+  const SECRETS = 'secret client_secret clientSecret api_token accessToken oauth_token refresh_token bot_token bearer app_password private_key pem salt merchant_salt hmac_key passkey smtp_pass db_pass basic_auth serial serial_number purchase_code activation_key activation_code dsn connection_string database_url webhook_url auth_key merchant_key apiKey x-api-key jwt otp_seed authorization sk stripe_sk live_key test_secret_key security_key app_key signature_key service_account';
+  const PLAIN = 'primary_key foreign_key meta_key field_key sort_key cache_key public_key key_color keyboard monkey passenger bypass compass token_label token_limit design_tokens password_reset_page show_password secret_page auth_type author map_pin serial_label cookie_days signature latest_key';
+  test('stays where it is, whatever it is called', () => {
+    expect(SECRETS.split(' ').filter((name) => !isDeepStrictEqual(arrived({ general: { [name]: 'x1', n: 7 } }), { general: { n: 7 } }))).toEqual([]);
+    expect(arrived({ tokens: { access: 'x', refresh: 'y' }, keys: { public: 'x', private: 'y' }, db: { user: 'x', pass: 'y' } })).toEqual({ tokens: {}, keys: { public: 'x' }, db: { user: 'x' } });
+  });
+  test('is told from what only sounds so', () => {
+    expect(PLAIN.split(' ').filter((name) => !isDeepStrictEqual(arrived({ general: { [name]: 'x1' } }), { general: { [name]: 'x1' } }))).toEqual([]);
+  });
+});

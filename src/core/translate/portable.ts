@@ -4,7 +4,7 @@ import { byCodeUnit, type Json } from '../json.ts';
 import { matches } from '../path.ts';
 import type { Place } from '../pathset.ts';
 import type { SiteIndex } from '../siteindex.ts';
-import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, Reference, setChild, unwrap, type Node, type Packing } from '../tree.ts';
+import { childOf, childrenOf, cloneNode, Decoded, deleteChild, Entries, isPlainObject, Reference, setChild, unwrap, type Node, type Packing } from '../tree.ts';
 import { admit, type LeftOut } from './admit.ts';
 import { keyedLists, namesAlong, pointerOf, walkSpecial, type KeyedLists } from './keyed.ts';
 import { canonicalNotation, eachTarget, readNotation } from './notation.ts';
@@ -159,7 +159,8 @@ function standing(kind: Kind, root: Node, item: string): Standing[] {
 /** A group of settings that only its name makes a secret stays what it is, without the values in it: an extension may count on its being there. */
 function standingAt(one: Standing): Standing[] {
   const inner = unwrap(one.node);
-  if (one.rule.why !== 'secret' || one.rule.fits === undefined || Array.isArray(inner) || childrenOf(inner).length === 0) return [one];
+  if (one.rule.why !== 'secret' || one.rule.fits === undefined || !(isPlainObject(inner) || inner instanceof Entries || (Array.isArray(inner) && inner.length === 0))) return [one];
+  // Of a group that came without its values nothing is left that could be kept.
   return childrenOf(inner).flatMap(([name, child]) => standingAt({ rule: one.rule, way: [...one.way, name], parent: one.node, node: child }));
 }
 

@@ -3,7 +3,7 @@ import { childrenOf, unwrap, type Node } from '../../../core/tree.ts';
 import { inEnglish } from './tongues.ts';
 
 /** What is in the names of what nobody else may know; names of what is the site's own; texts that name a file. */
-export const SECRETS: readonly string[] = ['secret', 'passw', 'token', 'api_key', 'apikey', 'private_key', 'access_key', 'auth_key', 'license', 'licence', 'salt'];
+export const SECRETS: readonly string[] = ['secret', 'passw', 'token', 'api_key', 'apikey', 'private_key', 'access_key', 'auth_key', 'signing_key', 'encryption_key', 'consumer_key', 'merchant_key', 'activation_key', 'activation_code', 'purchase_code', 'connection_string', 'webhook_url', 'service_account', 'passphrase', 'passkey', 'credential', 'hmac', 'bearer', 'license', 'licence', 'salt'];
 const SECRET = new RegExp(SECRETS.join('|').replaceAll('_', '_?'), 'i');
 export function isSecret(name: string): boolean { return SECRET.test(name) || SECRET.test(inEnglish(name)); }
 const OWN = /sender|from_?email|admin_?e?mail|site_?title|blogname/i;
