@@ -3,7 +3,7 @@ import { groupBy } from '../../../core/json.ts';
 import { isMeasure } from '../../../core/measures.ts';
 import { familyOf } from '../../../core/translate/likename.ts';
 import { SIDES } from '../../../core/translate/refer.ts';
-import { singularOf, uncamelled } from '../../../core/words.ts';
+import { pluralsOf, singularOf, uncamelled } from '../../../core/words.ts';
 import type { Column, Table } from '../engine.ts';
 import { SMALLEST } from '../suspicion.ts';
 import { isOrder, orderOf } from './columns.ts';
@@ -123,13 +123,15 @@ export class DraftPlan {
     return this.records().flatMap((one) => typesOf(one).filter((type) => this.#areItems(one, type) && this.wordsFor(one, type).length > 0).map((type) => this.kindOf(one.table.name, type)));
   }
 
-  /** The kinds of tables that are of one kind each, with what one and several of its items are called after the table. */
+  /** The kinds of these tables, with what one and several of their items are called: after the table, or after their type. */
   wholes(): Whole[] {
-    return this.records().filter((one) => one.guess.type === undefined && !one.guess.people && this.#areItems(one, undefined)).map(({ table }) => {
-      const many = ownNamesOf(this.alias(table.name)).at(-1) ?? '';
-      const one = oneOf(many);
-      return { kind: this.kindOf(table.name), one, many: many === one ? `${one}s` : many };
-    });
+    return this.records().filter(({ guess }) => !guess.people).flatMap((one) => typesOf(one).filter((type) => this.#areItems(one, type)).flatMap((type) => {
+      const kind = this.kindOf(one.table.name, type);
+      // A type that has the word of other things is told by what stands beside it.
+      if (type !== undefined) return kind === slug(type) ? [{ kind, one: singularOf(type), many: pluralsOf(singularOf(type))[0] ?? type }] : [];
+      const many = ownNamesOf(this.alias(one.table.name)).at(-1) ?? '';
+      return [{ kind, one: oneOf(many), many: many === oneOf(many) ? `${many}s` : many }];
+    }));
   }
 
   /** Are such rows items: does anything name them on both sites? */
