@@ -53,8 +53,8 @@ function saysMoreOrLess(sign: unknown): boolean { return typeof sign === 'string
 const COMPARING = /^(?:[<>]=?|[gl]te?|(?:greater|less|more|fewer)(?:[_ -]than(?:[_ -]or[_ -]equal(?:[_ -]to)?)?)?|at[_ -](?:least|most))$/i;
 
 const FULL_NAME = /^[a-z\d]+[_-][a-z\d]/i;
-/** Stands for the name of the item, for its sort, for every other member, and before a field of what is around. */
-const [OF_ITEM, OF_SORT, ANY, AROUND] = ['{item}', '{sort}', '*', '^'];
+/** Stands for the name of the item, for its sort, for what objects define that are called as the member, for every other member, and before a field of what is around. */
+const [OF_ITEM, OF_SORT, OF_MEMBER, ANY, AROUND] = ['{item}', '{sort}', '{member}', '*', '^'];
 /** A word that could be one for a sort, and no title. */
 const ONE_WORD = /^[a-z][\w-]{1,40}$/i;
 
@@ -62,9 +62,15 @@ const ONE_WORD = /^[a-z][\w-]{1,40}$/i;
 function saidBy(field: string, siblings: Node, here: Here): readonly Node[] {
   if (field === OF_ITEM) return [here.item];
   if (field === OF_SORT) return [sortIn(here.item).own];
+  if (field === OF_MEMBER) return definedAs(here.name);
   if (field === FIRST) return Array.isArray(siblings) ? siblings.slice(0, 1) : [];
   if (field === ANY) return childrenOf(siblings).flatMap(([, value]) => (typeof value === 'string' && ONE_WORD.test(value) ? [value] : []));
   return [field.startsWith(AROUND) ? childOf(here.around, field.slice(AROUND.length)) : childOf(siblings, field.replace('{name}', here.name))];
+}
+/** What a value is called where something defines it: a field of one of several rows has its place in its name, and what is hidden a line before it. */
+function definedAs(name: string): string[] {
+  const plain = name.replace(/^_+/, '');
+  return [...new Set([name, plain, plain.replace(/^.*_\d+_/, '')])].map((one) => `.${one}`);
 }
 /** The value of an object that is nothing but a choice: beside it is what people saw when they chose, or nothing. */
 export function chosenIn(node: Node): Node | undefined {

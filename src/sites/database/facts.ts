@@ -6,6 +6,7 @@ import { childOf } from '../../core/tree.ts';
 import { parsePath, matches } from '../../core/path.ts';
 import { cellText, type Row } from './cells.ts';
 import { conditions } from './condition.ts';
+import { Definitions } from './definitions.ts';
 import type { Engine } from './engine.ts';
 import type { Fact, Layout, Lookup } from './layout/schema.ts';
 import { capturing, fill, type Filling } from './layout/template.ts';
@@ -48,17 +49,9 @@ export class FactReader {
 
   /** What rows say of the values that they define, by their names. */
   async definitions(rules: Layout['definitions']): Promise<ReadonlyMap<string, string>> {
-    const found = new Map<string, string>();
-    for (const { name, pattern, defined, ...lookup } of rules) {
-      if (!this.#shape.tables.has(lookup.from)) continue;
-      const captures = capturing(pattern);
-      for (const { row, texts: [text] } of await this.#found(lookup, () => undefined)) {
-        const caught = captures(cellText(row[name]))?.['name'];
-        const word = defined ? found.get(text ?? '') : text;
-        if (caught !== undefined && word !== undefined) found.set(caught, word);
-      }
-    }
-    return found;
+    const found = new Definitions();
+    for (const rule of rules) if (this.#shape.tables.has(rule.from)) found.add(rule, await this.#found(rule, () => undefined));
+    return found.all;
   }
 
   async facts(own: SiteFacts, layout: Layout): Promise<Facts> {

@@ -55,6 +55,13 @@ export type Spec = string | Unusual | Passing | Owner | { fields: Fields } | { l
 const Lookup = z.strictObject({ from: word, where, value: column, codec: unpack.optional(), path: z.string().optional() });
 export type Lookup = z.output<typeof Lookup>;
 
+const Definition = Lookup.extend({
+  name: column.optional().describe('the column with its name'), pattern: z.string().regex(/\{name\}/, 'a pattern has {name}').default('{name}').describe('which part of that is meant'),
+  defined: z.boolean().default(false).describe('what it finds is the name of a definition before it'),
+  members: z.strictObject({ name: z.array(z.string()).min(1).describe('members that can say it; of several the first that does'), says: z.string().describe('the member that says what it is') }).optional().describe('not the row defines something, but every object in its packed value that says what it is called and what it is; kindFrom finds it by {member}'),
+});
+export type Definition = z.output<typeof Definition>;
+
 export const Spec: z.ZodType<Spec> = z.lazy(() => z.union([
   column, z.strictObject({ column, usual: z.union([z.string(), z.array(z.string()).min(1)]).describe('the value has the member only where the column holds something else than this; of several the first is what a new row gets') }), z.strictObject({ column, while: z.record(column, z.union([z.string(), z.array(z.string())])).describe('the value has the member only while these columns hold one of these words') }), z.strictObject({ owner: column, of: z.string().describe('the kind of people') }).describe('whom the row belongs to; somebody who is no item of the kind counts as the user that new rows belong to'), z.strictObject({ fields: Fields }), z.strictObject({ ids: Ids }), z.strictObject({ files: Files }), z.strictObject({ pointers: Pointers }),
   z.strictObject({
@@ -165,10 +172,7 @@ export const Layout = z.strictObject({
     author: Fact.optional().describe('the id of the user that new rows belong to'),
   }).default({ extensions: [] }),
   media: z.strictObject({ url: z.string().describe('path on the site below which the media folder is served'), types: z.array(z.string()).default([]), bytes: z.number().int().default(64_000_000) }).optional(),
-  definitions: z.array(Lookup.extend({
-    name: column.describe('the column with its name'), pattern: z.string().regex(/\{name\}/, 'a pattern has {name}').default('{name}').describe('which part of that is meant'),
-    defined: z.boolean().default(false).describe('what it finds is the name of a definition before it'),
-  })).default([]).describe('rows that say what values are: of the members, or the items, that go by their names; for kindFrom with defined'),
+  definitions: z.array(Definition).default([]).describe('rows that say what values are: of the members, or the items, that go by their names; for kindFrom with defined'),
   everywhere: z.strictObject({ references: z.array(ReferenceRule).default([]), ...TextRule.shape }).default({ references: [], alike: [], attributes: {}, comments: {}, patterns: {} }).describe('holds in every kind, and goes before what the kind says: what an extension calls its ids, wherever they stand'),
   shapes: z.record(word, Rows).default({}),
   kinds: z.array(LayoutKind).default([]),
