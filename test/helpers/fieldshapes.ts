@@ -4,8 +4,8 @@ import { content, entry, extension, field, id, list, option, term, text } from '
 /** Fields that say in one place what they are, and have their values in another. */
 export const FIELD_SHAPES: Readonly<Record<string, Extension>> = {
   'sets of fields in a setting and in a record, and the values under their names': extension({
-    types: ['hb_boat', 'hb_person', 'hb_metabox'], taxonomies: ['hb_port'],
-    things: [entry('hb_boat', 'anna'), entry('hb_boat', 'berta', true), entry('hb_person', 'finlo'), entry('hb_person', 'morag', true), entry('hb_metabox', 'boat-box'), term('hb_port', 'north'), term('hb_port', 'south', true)],
+    types: ['hb_boat', 'hb_person', 'hb_fieldbox'], taxonomies: ['hb_port'],
+    things: [entry('hb_boat', 'anna'), entry('hb_boat', 'berta', true), entry('hb_person', 'finlo'), entry('hb_person', 'morag', true), entry('hb_fieldbox', 'boat-box'), term('hb_port', 'north'), term('hb_port', 'south', true)],
     places: [
       option('hb_field_groups', { group_a: { title: 'Boat', fields: [
         { key: 'f1', name: 'captain', type: 'post_object', post_type: ['hb_person'] }, { key: 'f2', name: 'dock_shots', type: 'gallery' }, { key: 'f3', name: 'berthed', type: 'taxonomy', taxonomy: 'hb_port' }, { key: 'f4', name: 'kin', type: 'relationship' }, { key: 'f5', name: 'lamps', type: 'number', default_value: 60 },
@@ -13,7 +13,7 @@ export const FIELD_SHAPES: Readonly<Record<string, Extension>> = {
       ] }, group_b: { title: 'Another', fields: [{ key: 'fb', name: 'mark', type: 'number' }] } }),
       field('hb_boat/anna', 'captain', text('hb_person/finlo')), field('hb_boat/anna', 'dock_shots', [text('picture/mast'), text('picture/bow')]), field('hb_boat/anna', 'berthed', text('hb_port/north')), field('hb_boat/anna', 'kin', [text('hb_boat/berta')]), field('hb_boat/anna', 'lamps', '60'), field('hb_boat/anna', 'mark', '60'),
       field('hb_boat/anna', 'stops', '2'), field('hb_boat/anna', 'stops_0_halt', text('page/haven')), field('hb_boat/anna', 'stops_1_halt', text('page/lounge')), field('hb_boat/anna', 'stops_0_wait', '60'), field('hb_boat/anna', 'skipper_note', '60'),
-      content('hb_metabox/boat-box', { $plain: { for: ['hb_boat'], fields: [{ id: 'mate', type: 'post', post_type: 'hb_boat', label: 'Mate' }, { id: 'cover_shot', type: 'single_image' }, { id: 'tour', type: 'group', fields: [{ id: 'quay', type: 'post', post_type: 'page' }, { id: 'mins', type: 'number' }] }, { id: 'ports', type: 'taxonomy_advanced', taxonomy: 'category' }] } }),
+      content('hb_fieldbox/boat-box', { $plain: { for: ['hb_boat'], fields: [{ id: 'mate', type: 'post', post_type: 'hb_boat', label: 'Mate' }, { id: 'cover_shot', type: 'one_image' }, { id: 'tour', type: 'group', fields: [{ id: 'quay', type: 'post', post_type: 'page' }, { id: 'mins', type: 'number' }] }, { id: 'ports', type: 'taxonomy_list', taxonomy: 'category' }] } }),
       field('hb_boat/anna', 'mate', text('hb_boat/berta')), field('hb_boat/anna', 'cover_shot', text('picture/mast')), field('hb_boat/anna', 'tour', [{ quay: text('page/haven'), mins: '60' }, { quay: text('page/lounge'), mins: '52' }]), field('hb_boat/anna', 'ports', list('category/boats', 'category/ports')),
       option('hb_schema', [{ id: 'emblem', type: 'media' }, { id: 'chosen', type: 'select', options: ['a', 'b'] }, { id: 'lines', type: 'slider', min: 1, max: 60 }, { id: 'bar', type: 'hb_boat_select' }]), option('hb_values', { emblem: text('picture/mast'), chosen: 'a', lines: 60, bar: id('hb_boat/anna') }),
     ],
