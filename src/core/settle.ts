@@ -31,7 +31,7 @@ export function settle({ kind, value }: { kind: Kind; value: Json }, decide: (ad
     return settled.text();
   };
   const names: (string | number)[] = [];
-  /** References that stand empty now without which the site takes no row. */
+  /** How many references stand empty now without which the site takes no row. */
   let firm = 0;
   const reference = (node: Reference): Node => {
     const found = settleReference(node, decide, lost);
@@ -47,7 +47,11 @@ export function settle({ kind, value }: { kind: Kind; value: Json }, decide: (ad
   const list = (entries: readonly Node[]): Node[] => entries.flatMap((entry, i) => {
     const before = firm;
     const found = below(entry, i);
-    return entry instanceof Reference ? (found instanceof Reference ? [found] : []) : firm > before ? [] : [found];
+    if (entry instanceof Reference) return found instanceof Reference ? [found] : [];
+    const isTaken = firm === before;
+    // What a row that stays behind lies in may come all the same.
+    firm = before;
+    return isTaken ? [found] : [];
   });
   const visit = (node: Node): Node => {
     if (node instanceof Reference) return reference(node);

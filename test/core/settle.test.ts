@@ -1,4 +1,4 @@
-import { expect, test } from '@jest/globals';
+import { describe, expect, test } from '@jest/globals';
 import { Importer, settle, SiteIndex } from '../../src/core/index.ts';
 import { kindOf } from '../helpers/arbitrary.ts';
 
@@ -33,4 +33,20 @@ test('ids that a site does not have yet leave a text whole, and are said to be m
   const { value, missing } = new Importer(index, kinds).local(kind, { value: { text: `{"pages":[${A},7,${B}],"page":${A}} [box pages="${A}"]` }, covers: 'all' });
   expect(value).toEqual({ text: '{"pages":[7],"page":0} [box pages=""]' });
   expect(missing.map(({ to }) => to)).toEqual(['page:gone-a', 'page:gone-b', 'page:gone-a', 'page:gone-a']);
+});
+
+describe('a row without which the site takes nothing of what it points to', () => {
+  const kind = kindOf({ firm: ['$.rows..label', '$.rows..cells..page'] });
+  const reference = (to: string) => ({ '@ref': to });
+  const rows = [{ label: reference('page:gone-a'), n: 1 }, { label: reference('page:here'), n: 2, cells: [{ page: reference('page:gone-b') }, { page: reference('page:here') }] }];
+  test('stays behind, and what it lies in comes', () => {
+    expect(leaveGone({ rows, list: [reference('page:gone-a'), reference('page:here')], label: reference('page:gone-a') }, kind)).toEqual({ rows: [{ label: reference('page:here'), n: 2, cells: [{ page: reference('page:here') }] }], list: [reference('page:here')], label: 0 });
+  });
+  test('is left out too where the target turns out to lack that', () => {
+    const index = new SiteIndex('https://live.example', new Map([[kind.id, kind]]));
+    index.add({ kind: kind.id, id: 7, name: 'here', title: 'Here', etag: '""', status: 'published', size: 0 });
+    const on = (value: object): unknown => JSON.parse(JSON.stringify(value).replaceAll('page:here', `${kind.short}:here`)) as unknown;
+    const { value } = new Importer(index, new Map([[kind.id, kind]])).local(kind, { value: on({ rows }) as never, covers: 'all' });
+    expect(value).toEqual({ rows: [{ label: 7, n: 2, cells: [{ page: 7 }] }] });
+  });
 });

@@ -82,6 +82,6 @@ const SHORTEST_WORD = 2;
 /** "tides_per_place" counts what is named before. */
 const HOW_MANY = /(?:^|[_-])(?:per|PER|por|par)[_-]|(?:^[pP]|(?<=[a-z])P)er[A-Z]/;
 /** How the name of one of several may go on: with which one it is, or where or in which language it counts. */
-const CHOSEN = /[_-](?:default|fallback|selected|current|active|main|primary|secondary|alt|global|desktop|tablet|mobile|phone|dark|light|home|archive|single|en|de|fr|es|it|nl|pl|ru|ja|zh|sv|da|nb|fi|cs|hu|ro|tr|uk|ko|ar|he)$/;
+const CHOSEN = /[_-](?:default|fallback|selected|current|active|main|primary|secondary|alt|global|desktop|tablet|mobile|phone|dark|light|en|de|fr|es|it|nl|pl|ru|ja|zh|sv|da|nb|fi|cs|hu|ro|tr|uk|ko|ar|he)$/;
 /** How the name of a list may go on behind what is in it. */
 const IN_ORDER = /(?:[_-](?:order|list|sequence|selection)|(?<=[a-z])(?:Order|List|Sequence|Selection))$/;

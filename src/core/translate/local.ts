@@ -94,7 +94,8 @@ export class Importer {
       const value = this.#resolveBelow(child, name, at);
       // An unresolved entry of a list of references is dropped: an empty id in it would mean something. So is a row that the site does not take without what it points to.
       const isLost = child instanceof Reference || isPointer(child) ? at.missing.length > before : at.open.slice(open).some(at.isFirm);
-      if (!isLost) resolved.push(value);
+      // What it lies in may come all the same.
+      if (isLost) at.open.length = open; else resolved.push(value);
     }
     return resolved;
   }

@@ -70,8 +70,11 @@ function saidBy(field: string, siblings: Node, here: Here): readonly Node[] {
 /** What a value is called where something defines it: a field of one of several rows has its place in its name, and what is hidden a line before it. */
 function definedAs(name: string): string[] {
   const plain = name.replace(/^_+/, '');
-  return [...new Set([name, plain, plain.replace(/^.*_\d+_/, '')])].map((one) => `.${one}`);
+  return [...new Set([name, plain, plain.replace(/^.*_\d+_/, '')])].map(definedBy);
 }
+/** What a definition is called that an object makes of what is called so. */
+export function definedBy(name: string): string { return `.${name}`; }
+
 /** The value of an object that is nothing but a choice: beside it is what people saw when they chose, or nothing. */
 export function chosenIn(node: Node): Node | undefined {
   if (typeof node !== 'object' || node === null || Array.isArray(node)) return undefined;

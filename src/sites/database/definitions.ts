@@ -1,4 +1,5 @@
 import { cellText, type Row } from './cells.ts';
+import { definedBy } from '../../core/translate/refer.ts';
 import { childOf, childrenOf, unwrap, type Node } from '../../core/tree.ts';
 import { capturing } from './layout/template.ts';
 import type { Definition } from './layout/schema.ts';
@@ -7,7 +8,7 @@ import { unpacked } from './packed.ts';
 /** A row with what a lookup found in it. */
 export interface Found { readonly row: Row; readonly texts: readonly string[] }
 
-/** What rows of a site say of the values that they define, by their names; by ".name" where objects in their values are called so. */
+/** What rows of a site say of the values that they define, by their names; apart from these where objects in their values are called so. */
 export class Definitions {
   readonly #words = new Map<string, string>();
   /** Of two that say different things of one name neither counts. */
@@ -41,7 +42,7 @@ export class Definitions {
     const word = childOf(object, says);
     const called = name.map((one) => childOf(object, one)).find((one) => typeof one === 'string' && WORD.test(one));
     if (typeof word !== 'string' || typeof called !== 'string' || !WORD.test(word)) return;
-    const key = `.${called}`;
+    const key = definedBy(called);
     if ((this.#words.get(key) ?? word) !== word) this.#disputed.add(key);
     this.#words.set(key, word);
   }

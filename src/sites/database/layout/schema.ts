@@ -172,7 +172,7 @@ export const Layout = z.strictObject({
     author: Fact.optional().describe('the id of the user that new rows belong to'),
   }).default({ extensions: [] }),
   media: z.strictObject({ url: z.string().describe('path on the site below which the media folder is served'), types: z.array(z.string()).default([]), bytes: z.number().int().default(64_000_000) }).optional(),
-  definitions: z.array(Definition).default([]).describe('rows that say what values are: of the members, or the items, that go by their names; for kindFrom with defined'),
+  definitions: z.array(Definition.refine(({ name, members }) => (name === undefined) !== (members === undefined), 'a definition has either name or members')).default([]).describe('rows that say what values are: of the members, or the items, that go by their names; for kindFrom with defined'),
   everywhere: z.strictObject({ references: z.array(ReferenceRule).default([]), ...TextRule.shape }).default({ references: [], alike: [], attributes: {}, comments: {}, patterns: {} }).describe('holds in every kind, and goes before what the kind says: what an extension calls its ids, wherever they stand'),
   shapes: z.record(word, Rows).default({}),
   kinds: z.array(LayoutKind).default([]),
