@@ -100,6 +100,9 @@ describe('a setting that is called after what it holds', () => {
     expect(assigned([rule, { where: 'all', show: 1 }])).toEqual(there([rule, { where: 'all', show: 1 }]));
     const map = { page: { 4100: 4300, 4101: 4301 }, role: { editor: 4300 }, user: { 2700: 4301 } };
     expect(assigned(map)).toMatchObject({ role: { editor: 9300 }, user: expect.objectContaining({ 2700: 9301 }) as object });
+    const edges = [{ from: 4300, to: 4301 }, { from: 4301, to: 'end' }, { source: 4300, target: '4301' }];
+    expect(edges.map((one) => assigned(one))).toEqual(edges.map(there));
+    expect([{ from: 0, to: 4300 }, { from: 4300, to: 7 }, { from: 4300 }].map((one) => assigned(one))).toEqual([{ from: 0, to: 4300 }, { from: 4300, to: 7 }, { from: 4300 }]);
     const sizes = [{ wide: { a: 4300, b: 4301, width: 7 } }, { sizes: { a: { w: 4300 }, b: { w: 4301 }, c: { w: 4300 } } }];
     expect(sizes.map((one) => assigned(one))).toEqual(sizes);
   });

@@ -2,7 +2,7 @@ import { pointer } from '../address.ts';
 import type { CodecStep, Kind, Opened, ReferenceStep } from '../kind.ts';
 import { setOwn } from '../json.ts';
 import { PathSet, type Place } from '../pathset.ts';
-import { Decoded, Entries, isPlainObject, Text, unwrap, type Key, type Node } from '../tree.ts';
+import { childOf, Decoded, Entries, isPlainObject, Text, unwrap, type Key, type Node } from '../tree.ts';
 import { keyName } from '../tokens.ts';
 import type { LeftOut } from './admit.ts';
 import { base64Text, DAMAGED, decode } from './codecs.ts';
@@ -130,11 +130,19 @@ export class Opening {
       if (isOfMaps(rule) && !isMap) continue;
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
       if (rule.itself && !this.#referrer.isIdOf(inner, this.#kind, this.#item)) continue;
-      if (rule.kin && !this.#referrer.areKin(inner, rule, [this.#item, ...this.#way])) continue;
+      if (rule.kin && !this.#areKin(inner, rule, siblings)) continue;
       const meaning = meaningHere(rule, siblings, here ??= this.#here());
       if (meaning.kinds.length > 0 && (!isMap || this.#isMapOfIds(inner, meaning))) own.push(meaning);
     }
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
+  }
+
+  #areKin(inner: Node, rule: ReferenceStep, siblings: Node): boolean {
+    const names = [this.#item, ...this.#way];
+    if (!this.#referrer.areKin(inner, rule, names)) return false;
+    if (rule.beside === undefined) return true;
+    const other = unwrap(childOf(siblings, rule.beside));
+    return other !== undefined && (!isNumber(other) || this.#referrer.areKin(other, rule, names));
   }
 
   #isMapOfIds(map: Node, { kinds, rule }: Meaning): boolean {
@@ -283,6 +291,8 @@ function isKeptOf(name: string, node: Node): boolean {
   const [id] = /\d+$/.exec(name) ?? [];
   return id !== undefined && id !== String(node);
 }
+
+function isNumber(node: Node): boolean { return typeof node === 'number' || (typeof node === 'string' && /^\d+$/.test(node)); }
 
 /** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. `mapped`: a map that counts like a list. */
 interface Inside { readonly place: At; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean; readonly mapped?: boolean; /** It holds for the value of a choice. */ readonly choice?: boolean }
