@@ -10,7 +10,7 @@ export const TONGUE_SHAPES: Readonly<Record<string, Extension>> = {
       described('hb_entry_group/g5f1', php({ en: id('hb_tale/sea'), de: id('hb_tale/meer') })), described('hb_entry_group/g5f2', php({ en: id('page/haven'), de: id('page/lounge') })), described('hb_term_group/t1', php({ en: id('category/boats'), de: id('category/ports') })),
       option('hb_home_by_language', { en: id('page/haven'), de: id('page/lounge') }), option('hb_tongue_rules', { first: 'en', hidden: [id('page/parking')], sizes: { en: 60, de: 61 } }), field('hb_tale/sea', '_hb_original', text('hb_tale/meer')), field('hb_tale/meer', '_hb_copy_of', text('hb_tale/sea')), field('hb_tale/sea', '_hb_number_of', '60'),
       option('hb_headers', { desktop: id('hb_header/wide'), mobile: id('hb_header/slim'), height: 60 }), option('hb_header_by_day', { mon: id('hb_header/wide'), tue: text('hb_header/slim') }), field('hb_tale/sea', 'hb_header_mobile', text('hb_header/slim')), option('hb_trail', { breadcrumbs: { blog: id('page/haven'), prefix: '60' } }),
-      option('hb_ad_weights', by(['hb_ad_group/left', by(['hb_ad/sail', 10], ['hb_ad/row', 60])], ['hb_ad_group/right', by(['hb_ad/swim', 52])])), option('hb_numbers', { property_id: 60, level_id: '52', plan_id: 61 }),
+      option('hb_ad_weights', by(['hb_ad_group/left', by(['hb_ad/sail', 10], ['hb_ad/row', 60])], ['hb_ad_group/right', by(['hb_ad/swim', 52])])), option('hb_numbers', { property_id: 60, level_id: '52', tenant_id: 61 }),
     ],
   }),
   'languages': extension({
