@@ -1,7 +1,7 @@
 import type { Extension, Place } from './extension.ts';
 import { FIELD_SHAPES } from './fieldshapes.ts';
 import { all, by, content, entry, extension, field, id, json, KEY, list, option, page, php, picture, rows, table, term, text } from './planted.ts';
-import { TONGUE_SHAPES } from './tongueshapes.ts';
+import { LANGUAGES, TONGUE_SHAPES } from './tongueshapes.ts';
 
 /** Extensions as there are many: what they keep, and in which form. Numbers about 60 are measures, or count parts of the thing itself, and are ids of something else by chance. */
 export const SHAPES: Readonly<Record<string, Extension>> = {
@@ -56,8 +56,7 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
       ] }])),
     ],
   }),
-  ...TONGUE_SHAPES,
-  ...FIELD_SHAPES,
+  'languages': LANGUAGES,
   'detours and what machines are told of pages': extension({
     tables: { hb_detours: `id ${KEY}, url text not null, place int not null default 0, group_id int not null default 0, kind enum('url', 'guess', 'error') not null default 'url', leads_to text, label varchar(50)`, hb_groups: `id ${KEY}, name varchar(50) not null, place int not null default 0` },
     filled: [table('hb_groups', ['id', 'name'], { Moved: { place: '2' } }), table('hb_detours', ['id', 'label'], { one: { url: '/old-quay/', place: '60', group_id: text('hb_groups/Moved'), leads_to: all('/?page_id=', id('page/haven')) }, two: { url: '^/p/(\\d+)$', group_id: text('hb_groups/Moved'), kind: 'guess', leads_to: php({ known: '{home}/lounge/', unknown: page('page/parking') }) } })],
@@ -294,4 +293,6 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
       option('hb_snippet', all('<?php if (in_category(array(', id('category/boats'), '))) the_hb(60); if (is_page(array(', id('page/parking'), ', ', id('page/freight'), '))) the_hb([60]);')),
     ],
   }),
+  ...TONGUE_SHAPES,
+  ...FIELD_SHAPES,
 };

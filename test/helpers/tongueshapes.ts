@@ -13,9 +13,11 @@ export const TONGUE_SHAPES: Readonly<Record<string, Extension>> = {
       option('hb_ad_weights', by(['hb_ad_group/left', by(['hb_ad/sail', 10], ['hb_ad/row', 60])], ['hb_ad_group/right', by(['hb_ad/swim', 52])])), option('hb_numbers', { property_id: 60, level_id: '52', tenant_id: 61 }),
     ],
   }),
-  'languages': extension({
-    taxonomies: ['hb_tongue'], tables: { hb_translations: `row_id ${KEY}, what varchar(60) not null default 'post_page', what_id bigint null, tongue varchar(7) not null default 'en', label varchar(60)`, hb_tongues: `id ${KEY}, code varchar(7) not null unique, english varchar(100) not null default '', active tinyint not null default 0` },
-    things: [term('hb_tongue', 'en', true), term('hb_tongue', 'nb')], filled: [table('hb_tongues', ['id', 'code'], { en: { live: true, english: 'English' }, nb: { english: 'Norse', active: '1' } })],
-    places: [option('hb_tongue_settings', { first: 'en', tongues: { en: { term_id: id('hb_tongue/en'), flag: picture('picture/mast') }, nb: { term_id: id('hb_tongue/nb') } }, nav_menus: { tholepin: { primary: { en: id('menu/topbar'), nb: id('menu/foot') } } }, page_on_front: { en: id('page/haven'), nb: id('page/lounge') }, default_category: { en: id('category/boats'), nb: id('category/crew') }, media: { always: 60 } })],
-  }),
 };
+
+/** What a site says of its languages. */
+export const LANGUAGES: Extension = extension({
+  taxonomies: ['hb_tongue'], tables: { hb_translations: `row_id ${KEY}, what varchar(60) not null default 'post_page', what_id bigint null, tongue varchar(7) not null default 'en', label varchar(60)`, hb_tongues: `id ${KEY}, code varchar(7) not null unique, english varchar(100) not null default '', active tinyint not null default 0` },
+  things: [term('hb_tongue', 'en', true), term('hb_tongue', 'nb')], filled: [table('hb_tongues', ['id', 'code'], { en: { live: true, english: 'English' }, nb: { english: 'Norse', active: '1' } })],
+  places: [option('hb_tongue_settings', { first: 'en', tongues: { en: { term_id: id('hb_tongue/en'), flag: picture('picture/mast') }, nb: { term_id: id('hb_tongue/nb') } }, nav_menus: { tholepin: { primary: { en: id('menu/topbar'), nb: id('menu/foot') } } }, page_on_front: { en: id('page/haven'), nb: id('page/lounge') }, default_category: { en: id('category/boats'), nb: id('category/crew') }, media: { always: 60 } })],
+});
