@@ -179,9 +179,10 @@ export class Referrer {
     // There are as many as the map has members: a plural may say what they are.
     const { names } = way;
     const inside = { ...way, names: rule.alike === true ? [...names.slice(0, -1), forWhat(names.at(-1)), 0] : [...names, 0] };
-    const are = (from: number): boolean => pairs.every(([key]) => typeof key === 'string' && this.#isId(key, kinds, from));
+    const are = (smallest: number): boolean => pairs.every(([key]) => typeof key === 'string' && this.#isId(key, kinds, smallest));
     // As of a list: either all are meant or none.
-    const isLarge = rule.least !== undefined && rule.least > 1 && pairs.some(([key]) => Number(key) >= (rule.least ?? 0));
+    const { least: from = 1 } = rule;
+    const isLarge = from > 1 && pairs.some(([key]) => Number(key) >= from);
     const least = listed !== undefined && are(listed) ? listed : isLarge && are(1) ? 1 : rule.least;
     const read = pairs.map(([key, value]): [Key, Node] => {
       const found = typeof key === 'string' ? this.#look(key, kinds, least === undefined ? rule : { ...rule, least }, inside) : key;

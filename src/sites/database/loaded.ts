@@ -98,7 +98,7 @@ export class Loader {
     const labels = Object.entries(rule.labels);
     const found = await Promise.all(labels.map(([, label]) => this.#related(all, label)));
     if (labels.length === 0) return all;
-    return all.map((one, i) => ({ ...one, labels: new Map(labels.map(([name, label], j): [string, string] => { return [name, labelOf(found[j]?.found[i] ?? [], label.value)]; })) }));
+    return all.map((one, i) => ({ ...one, labels: new Map(labels.map(([name, label], j): [string, string] => [name, labelOf(found[j]?.found[i] ?? [], label.value)])) }));
   }
 
   /** The same of rows with a part of their columns: what belongs to them is fetched as digests. */

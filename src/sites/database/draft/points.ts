@@ -23,13 +23,14 @@ export function pointsOf(table: Table, rows: readonly Row[], { ids, types, known
   const found = new Map<string, string>();
   for (const column of table.columns.values()) {
     const tied = foreign.get(column.name);
+    const made = isMade(filled(rows, column.name), column.name);
     if (tied !== undefined) found.set(column.name, tied);
-    if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !isMade(filled(rows, column.name), column.name)) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
+    if (tied !== undefined || (column.storage !== 'integer' && column.storage !== 'text' && !made) || (table.key.length === 1 && column.name === table.key[0] && (ids.has(table) || column.name === table.counted))) continue;
     const values = meantBy(rows, column.name);
     if (values.length === 0) continue;
     const fits = [...ids].filter(([other, known]) => (column.storage === 'integer') === (other.columns.get(other.key[0] ?? '')?.storage === 'integer') && values.every((value) => known.has(value))).map(([one]) => one);
     // Ids that a machine made up say by themselves whose they are.
-    const sure = isMade(filled(rows, column.name), column.name) || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(inEnglish(column.name)) && arePeople(one)) || (isEnd(column.name) && one === (goesOn(column.name, table) && fits.includes(table) ? table : mostOf(fits, words))));
+    const sure = made || (isEnd(column.name) && fits.length === 1) ? fits : fits.filter((one) => likeName(column.name, one, table) || isCalled(column.name, words.get(one.name)) || hasSort(types.get(one), column.name) || isBelow(column.name, table, one) || (PERSON.test(inEnglish(column.name)) && arePeople(one)) || (isEnd(column.name) && one === (goesOn(column.name, table) && fits.includes(table) ? table : mostOf(fits, words))));
     // What only says that it points to something, and fits nowhere else.
     const isOfCms = (one: Table): number => Number(stemOf(column.name) === 'object' && (words.get(one.name) ?? []).length > 0);
     // Of the tables of two extensions that of its own.
