@@ -32,6 +32,12 @@ export class Bases {
 
   entry(address: Address): BaseEntry | undefined { return this.#ledger?.get(address) ?? this.#local.get(address); }
 
+  /** Is it known already that these were carried? */
+  knows({ address, source, target }: Pick<BaseEntry, 'address' | 'source' | 'target'>): boolean {
+    const entry = this.entry(address);
+    return entry?.source === source && entry.target === target;
+  }
+
   /** Fetches the forms of these items from the ledger, where the records here do not have them: someone else has carried them. */
   async fetch(addresses: readonly Address[]): Promise<void> {
     const wanted = addresses.flatMap((address) => { const entry = this.entry(address); return entry ? [[entry.run, entry.source], [entry.run, entry.target]] as const : []; })

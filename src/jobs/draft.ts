@@ -44,6 +44,7 @@ export class Draft {
   readonly #target: SiteSource;
   readonly #choices: Choices;
   readonly #passage: Passage;
+  readonly #bases: Bases | undefined;
   #planned: Planned[] = [];
   readonly #rows = new Map<Address, SourceRow>();
   #blocks: Block[] = [];
@@ -64,7 +65,8 @@ export class Draft {
   readonly #brought: ReadonlyMap<Address, Address>;
 
   constructor(ground: Ground) {
-    const { source, target, choices, passage, brought, reused } = ground;
+    const { source, target, choices, passage, bases, brought, reused } = ground;
+    this.#bases = bases;
     this.#brought = brought;
     this.#questions = new Questions(ground, this.#blocks);
     this.#adjusted = [...reused].map(([from, item]) => ({ adjusted: 'reused', item, from }));
@@ -118,10 +120,12 @@ export class Draft {
     for (const at of placesNaming(readNotation(value), host)) this.#followUp({ followUp: 'source-named', item, at, host });
   }
 
-  /** What both sides are: of what differs for a route that is gone later, of what is equal for the next comparison. */
+  /** What both sides are: of what differs for a route that is gone later, of what is equal, and was not known to be, for the next comparison. */
   #noteState({ own, status, address, source, target }: ItemFinding): void {
-    const text = source?.text ?? target?.text;
-    if (status === 'same' && source?.covers === 'all' && target) this.#same.add({ address, source: source.fingerprint, target: target.fingerprint, ...(text === undefined ? {} : { text }) });
+    if (status === 'same' && source?.covers === 'all' && target) {
+      const [text, equal] = [source.text ?? target.text, { address, source: source.fingerprint, target: target.fingerprint }];
+      if (this.#bases?.knows(equal) !== true) this.#same.add({ ...equal, ...(text === undefined ? {} : { text }) });
+    }
     if (!own || status === 'same') return;
     this.#fingerprints.source[own.address] = own.fingerprint;
     for (const there of [address, own.address]) {

@@ -87,10 +87,7 @@ function notOf(known: readonly { address: Address }[], written: ReadonlySet<Addr
 
 /** What is equal, and was not known to be. */
 function* newlyEqual(plan: Plan, bases: Bases | undefined): Generator<EqualItem> {
-  for (const one of bases ? plan.same : []) {
-    const known = bases?.entry(one.address);
-    if (known?.source !== one.source || known.target !== one.target) yield one;
-  }
+  for (const one of bases ? plan.same : []) if (bases?.knows(one) === false) yield one;
 }
 
 /** Forms that what was known before names, and what is known now does not; with the run that had kept them. */

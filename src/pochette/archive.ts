@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
+import { pipeline, Readable } from 'node:stream';
 import { crc32, createInflateRaw, inflateRawSync } from 'node:zlib';
 import yauzl from 'yauzl';
 import { sha256 } from '../core/canonical.ts';
-import { Numbers, TextSet } from '../core/columns.ts';
 import { Problem } from '../core/problem.ts';
 import { MEMBER_NAME } from './format.ts';
+import { Members, type Member } from './members.ts';
 import { DEFLATED } from './packing.ts';
 import { WindowReader } from './windowreader.ts';
 
@@ -16,37 +17,7 @@ const LOCAL_HEADER_BYTES = 30;
 /** What unpacks into less room than it needs is put together of pieces, and is there twice for a moment. */
 const LEAST_ROOM = 64;
 /** What is read in pieces is unpacked into so many bytes at a time. */
-const PIECE = 2 ** 20;
-/** What has to be kept of an entry of the central directory. */
-interface Member { readonly offset: number; readonly packed: number; readonly size: number; readonly crc: number; readonly method: number }
-
-/** The members of an archive by name, in columns: there are as many as items, and an object for each would take several times the room. */
-class Members {
-  readonly #names = new TextSet();
-  readonly #offsets = new Numbers();
-  readonly #packed = new Numbers({ whole: true });
-  readonly #sizes = new Numbers({ whole: true });
-  readonly #crcs = new Numbers({ whole: true });
-  readonly #methods = new Numbers({ whole: true });
-
-  get size(): number { return this.#names.size; }
-  names(): Iterable<string> { return this.#names; }
-  position(name: string): number | undefined { return this.#names.find(name); }
-
-  add(name: string, { offset, packed, size, crc, method }: Member): void {
-    this.#names.add(name);
-    this.#offsets.push(offset);
-    this.#packed.push(packed);
-    this.#sizes.push(size);
-    this.#crcs.push(crc);
-    this.#methods.push(method);
-  }
-
-  get(name: string): Member | undefined {
-    const at = this.position(name);
-    return at === undefined ? undefined : { offset: this.#offsets.at(at), packed: this.#packed.at(at), size: this.#sizes.at(at), crc: this.#crcs.at(at), method: this.#methods.at(at) };
-  }
-}
+const PIECE = 2 ** 18;
 
 /** Random access to the members of an archive, after names, sizes and ratios were checked. */
 export class Archive {
@@ -93,8 +64,8 @@ export class Archive {
     const hash = createHash('sha256');
     let [size, crc] = [0, 0];
     try {
-      const packed = this.#packed(member);
-      for await (const piece of member.method === DEFLATED ? inflated(packed) : [packed]) {
+      const packed = this.#packedPieces(member);
+      for await (const piece of member.method === DEFLATED ? inflated(packed) : packed) {
         size += piece.length;
         if (size > member.size) throw new Error('it is longer than the archive says');
         crc = crc32(piece, crc);
@@ -131,17 +102,26 @@ export class Archive {
   }
 
   #packed(member: Member): Buffer {
-    const header = this.#reader.bytes(member.offset, LOCAL_HEADER_BYTES);
-    if (header.readUInt32LE(0) !== LOCAL_HEADER) throw new Error('its local header is missing');
-    const start = member.offset + LOCAL_HEADER_BYTES + header.readUInt16LE(26) + header.readUInt16LE(28);
-    const packed = this.#reader.bytes(start, member.packed);
+    const packed = this.#reader.bytes(this.#startOf(member), member.packed);
     return member.method === DEFLATED ? packed : Buffer.from(packed);
+  }
+
+  *#packedPieces(member: Member): Generator<Buffer> {
+    const start = this.#startOf(member);
+    for (let at = 0; at < member.packed; at += PIECE) yield Buffer.from(this.#reader.bytes(start + at, Math.min(PIECE, member.packed - at)));
+  }
+
+  #startOf({ offset }: Member): number {
+    const header = this.#reader.bytes(offset, LOCAL_HEADER_BYTES);
+    if (header.readUInt32LE(0) !== LOCAL_HEADER) throw new Error('its local header is missing');
+    return offset + LOCAL_HEADER_BYTES + header.readUInt16LE(26) + header.readUInt16LE(28);
   }
 }
 
-async function* inflated(packed: Buffer): AsyncGenerator<Buffer> {
+async function* inflated(packed: Iterable<Buffer>): AsyncGenerator<Buffer> {
   const unpacking = createInflateRaw({ chunkSize: PIECE });
-  unpacking.end(packed);
+  // What goes wrong in reading is thrown where it is unpacked.
+  pipeline(Readable.from(packed, { objectMode: false }), unpacking, () => undefined);
   for await (const piece of unpacking) yield piece as Buffer;
 }
 

@@ -1,4 +1,5 @@
 import { closeSync, fsyncSync, openSync, renameSync, rmSync, writeSync } from 'node:fs';
+import { Members, type Member } from './members.ts';
 import { Packer } from './packer.ts';
 import type { PackedBatch } from './packing.ts';
 
@@ -15,8 +16,6 @@ const MAX_16 = 0xffff;
 const MAX_32 = 0xffffffff;
 const BUFFER_BYTES = 1 << 20;
 
-interface Entry { name: Buffer; method: number; crc: number; packed: number; size: number; offset: number }
-
 /** Members are packed in batches of about this size. */
 const BATCH_BYTES = 1 << 19;
 const BATCH_MEMBERS = 256;
@@ -26,8 +25,9 @@ export class ZipWriter {
   readonly #path: string;
   readonly #file: number;
   #isOpen = true;
-  readonly #entries: Entry[] = [];
-  readonly #names: Buffer[] = [];
+  readonly #entries = new Members();
+  /** Of those that are not packed yet, in their order. */
+  readonly #names: string[] = [];
   readonly #packer = new Packer((packed) => { this.#packed(packed); });
   #batch: { bytes: Buffer; store: boolean }[] = [];
   #batchBytes = 0;
@@ -42,7 +42,7 @@ export class ZipWriter {
 
   /** Adds a member; members keep their order. `store`: it is compressed already. */
   add(name: string, bytes: Buffer, store = false): void {
-    this.#names.push(Buffer.from(name));
+    this.#names.push(name);
     this.#batch.push({ bytes, store });
     this.#batchBytes += bytes.length;
     if (this.#batchBytes >= BATCH_BYTES || this.#batch.length >= BATCH_MEMBERS) this.#send();
@@ -64,10 +64,11 @@ export class ZipWriter {
 
   #packed(packed: PackedBatch): void {
     let at = 0;
-    for (const { method, crc, size, length } of packed.members) {
-      const entry: Entry = { name: this.#names[this.#entries.length] as Buffer, method, crc, packed: length, size, offset: this.#offset };
-      this.#entries.push(entry);
-      this.#write(localHeader(entry));
+    const names = this.#names.splice(0, packed.members.length);
+    for (const [i, { method, crc, size, length }] of packed.members.entries()) {
+      const [name, entry] = [names[i] ?? '', { method, crc, packed: length, size, offset: this.#offset }];
+      this.#entries.add(name, entry);
+      this.#write(localHeader(name, entry));
       this.#write(packed.bytes.subarray(at, at + length));
       at += length;
     }
@@ -78,10 +79,10 @@ export class ZipWriter {
     this.#send();
     await this.#packer.done();
     const start = this.#offset;
-    for (const entry of this.#entries) this.#write(directoryEntry(entry));
+    for (let i = 0; i < this.#entries.size; i++) this.#write(directoryEntry(this.#entries.name(i), this.#entries.at(i)));
     const size = this.#offset - start;
-    if (this.#entries.length >= MAX_16 || start >= MAX_32) this.#write(end64(this.#entries.length, size, start));
-    this.#write(end(this.#entries.length, size, start));
+    if (this.#entries.size >= MAX_16 || start >= MAX_32) this.#write(end64(this.#entries.size, size, start));
+    this.#write(end(this.#entries.size, size, start));
     this.#flush();
     fsyncSync(this.#file);
     this.#close();
@@ -119,17 +120,18 @@ export class ZipWriter {
   }
 }
 
-function localHeader(entry: Entry): Buffer {
+function localHeader(name: string, entry: Member): Buffer {
+  const written = Buffer.from(name);
   if (entry.size >= MAX_32) throw new RangeError('members of 4 GiB and more are not supported');
   const head = Buffer.alloc(30);
   head.writeUInt32LE(0x04034b50, 0);
   head.writeUInt16LE(VERSION, 4);
   common(head, 6, entry);
-  head.writeUInt16LE(entry.name.length, 26);
-  return Buffer.concat([head, entry.name]);
+  head.writeUInt16LE(written.length, 26);
+  return Buffer.concat([head, written]);
 }
 
-function common(head: Buffer, at: number, entry: Entry): void {
+function common(head: Buffer, at: number, entry: Member): void {
   head.writeUInt16LE(UTF8_NAMES, at);
   head.writeUInt16LE(entry.method, at + 2);
   head.writeUInt16LE(DOS_TIME, at + 4);
@@ -139,22 +141,23 @@ function common(head: Buffer, at: number, entry: Entry): void {
   head.writeUInt32LE(entry.size, at + 16);
 }
 
-function directoryEntry(entry: Entry): Buffer {
+function directoryEntry(name: string, entry: Member): Buffer {
+  const written = Buffer.from(name);
   const far = entry.offset >= MAX_32;
   const head = Buffer.alloc(46);
   head.writeUInt32LE(0x02014b50, 0);
   head.writeUInt16LE(far ? VERSION_64 : VERSION, 4);
   head.writeUInt16LE(far ? VERSION_64 : VERSION, 6);
   common(head, 8, entry);
-  head.writeUInt16LE(entry.name.length, 28);
+  head.writeUInt16LE(written.length, 28);
   head.writeUInt16LE(far ? 12 : 0, 30);
   head.writeUInt32LE(far ? MAX_32 : entry.offset, 42);
-  if (!far) return Buffer.concat([head, entry.name]);
+  if (!far) return Buffer.concat([head, written]);
   const extra = Buffer.alloc(12);
   extra.writeUInt16LE(0x0001, 0);
   extra.writeUInt16LE(8, 2);
   extra.writeBigUInt64LE(BigInt(entry.offset), 4);
-  return Buffer.concat([head, entry.name, extra]);
+  return Buffer.concat([head, written, extra]);
 }
 
 function end(count: number, size: number, start: number): Buffer {
