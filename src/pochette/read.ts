@@ -73,8 +73,8 @@ export class Pochette {
     const rows: IndexedRow[] | undefined = this.#archive.size(MEMBERS.index) > MOST_BYTES ? undefined : [];
     const [addresses, titles, kinds, packed] = [new TextSet(), new Texts(), new Numbers({ whole: true }), new PackedLines()];
     const names: string[] = [];
-    for await (const some of this.#readIndex()) {
-      for (const { row, bytes } of some) {
+    await this.#going(async () => {
+      for await (const some of this.#readIndex()) for (const { row, bytes } of some) {
         addresses.add(row.address);
         if (rows) { rows.push(row); continue; }
         if (!names.includes(row.kind)) names.push(row.kind);
@@ -82,7 +82,7 @@ export class Pochette {
         titles.push(row.title);
         packed.add(bytes);
       }
-    }
+    });
     const lines = this.#indexLines();
     const row = (at: number): IndexedRow => rows?.[at] ?? new IndexedRow(packed.at(at), lines, at);
     this.#index = { addresses, row, entry: rows ? row : (at) => ({ kind: names[kinds.at(at)] ?? '', title: titles.at(at) }) };
@@ -130,6 +130,14 @@ export class Pochette {
     }
   }
 
+  /** What goes through the index. Where that is damaged, no line of it and no item is to blame, which is known at its end only. */
+  async #going<T>(work: () => Promise<T>): Promise<T> {
+    try { return await work(); } catch (error) {
+      await this.#archive.check(MEMBERS.index, this.#manifest.digest(MEMBERS.index));
+      throw error;
+    }
+  }
+
   #indexLines(): IndexLines {
     return new IndexLines({ where: (line) => `${this.path}, ${MEMBERS.index}, line ${line + 1}`, load: (row) => this.item(row.line) });
   }
@@ -166,14 +174,14 @@ export class Pochette {
     let done = 0;
     const total = this.#manifest.size;
     const read = new Uint8Array(this.#archive.count);
-    for await (const some of this.#readIndex()) {
-      for (const { row } of some) {
+    await this.#going(async () => {
+      for await (const some of this.#readIndex()) for (const { row } of some) {
         const { item, text } = this.#item(row.line);
         if (!isCanonical(text, item as unknown as Json) || Object.keys(item).length !== ITEM_MEMBERS) throw unreadable(this.path, `the item ${row.address} is not in canonical form`);
         read[this.#archive.position(itemMember(row.address)) ?? 0] = 1;
         onMember?.(++done, total);
       }
-    }
+    });
     // The index was gone through already, up to its digest.
     read[this.#archive.position(MEMBERS.index) ?? 0] = 1;
     onMember?.(++done, total);

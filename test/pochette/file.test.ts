@@ -132,6 +132,18 @@ describe('a file from a stranger', () => {
     }
   });
 
+  test('whose index is damaged: no line of it is to blame', async () => {
+    const { path } = await write('index.pochette', Object.fromEntries(Array.from({ length: 60 }, (_, i) => [`n${String(i).padStart(2, '0')}`, i])));
+    const bytes = readFileSync(path);
+    const begin = bytes.indexOf(MEMBERS.index) + MEMBERS.index.length;
+    for (let at = begin + 40; at < begin + 400; at += 40) {
+      const changed = Buffer.from(bytes);
+      changed[at] = (changed[at] as number) ^ 0x41;
+      writeFileSync(join(folder, 'changed'), changed);
+      await refused(join(folder, 'changed'), /index\.ndjson is damaged/);
+    }
+  });
+
   test('of a newer format, or with a tag of a newer one', async () => {
     await refused(await forge('newer', { [MEMBERS.about]: JSON.stringify({ format: 2 }), [MEMBERS.index]: '' }), /format 2; this Pochette reads up to format 1/);
     const item = { address: 'template:a', covers: 'all', kind: KIND.id, value: { '@future': 1 } };
