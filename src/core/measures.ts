@@ -19,8 +19,12 @@ const MEASURES: ReadonlySet<string> = new Set(WORDS.flatMap((word) => [word, ...
 const SIZES = /size|padding|margin|width|height|breakpoint|amount|range|price|year|day|hour|limit|(?<!ac)count(?!ry)|frequency|priority|quota|duration|delay/i;
 export function areSizes(name: string): boolean { return SIZES.test(name); }
 
+/** Of several things it was done with, as in "pages_seen", it says how many. */
+const DONE = /s[_-]?(?:seen|viewed|visited|read|sold|sent|opened|clicked|booked|finished)$/i;
+
 /** Has a name such a word? */
 export function isMeasure(name: string): boolean {
+  if (DONE.test(name)) return true;
   const words = wordsOf(name);
   return UNITS.has(words.findLast((word) => word !== '') ?? '') || words.some((word) => MEASURES.has(word));
 }

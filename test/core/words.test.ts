@@ -119,6 +119,30 @@ describe('a map of ids, and a value whose item says what it is', () => {
   });
 });
 
+describe('what is said beside an id', () => {
+  const rules = ['value' as const, 'keys' as const].flatMap((where) => [{ path: '$..*', in: where, to: ['entry', 'told', 'media', 'page'], loose: true, least: 10, told: true }]);
+  const TOLD = kindOf({ id: 'tholepin/told', references: rules, codecs: [{ path: '$.texts', codec: 'html', comments: { '~0': [] }, alike: 'entry' }] });
+  const carried = (value: object): unknown => new Importer(live, kinds).local(TOLD, { value: portableOf(dev, TOLD, value).value, covers: 'all' }).value;
+
+  test.each([
+    [{ ID: 1_000_002, post_title: 'Thanks!' }, { ID: 2_000_002, post_title: 'Thanks!' }], [{ x: '1000901', y: 'Fàres', n: 1_000_900 }, { x: '2000901', y: 'Fàres', n: 1_000_900 }], [{ k: 1_000_900, v: 'pier' }, { k: 2_000_900, v: 'pier' }],
+    [{ all: [[1_000_002, 'Thanks'], ['1000900', 'Pier'], [1_000_901, 'Pier']] }, { all: [[2_000_002, 'Thanks'], ['2000900', 'Pier'], [1_000_901, 'Pier']] }],
+    [{ picks: { 1000002: 'Thanks', 1000901: 'Fares' } }, { picks: { 2000002: 'Thanks', 2000901: 'Fares' } }], [{ a: { at: 'http://dev.example/fares/?x=1', n: 1_000_901 } }, { a: { at: 'https://live.example:8443/shop/prices/?x=1', n: 2_000_901 } }],
+    [{ a: { n: 1_000_900, src: '/uploads/1000000/pier.png' } }, { a: { n: 2_000_900, src: '/shop/uploads/2000000/pier.png' } }],
+    [{ texts: '<!-- x {"a":{"n":1000901,"says":"Fares","width":1000900},"b":{"u":"http:\\/\\/dev.example\\/fares\\/","of":1000901}} -->' }, { texts: '<!-- x {"a":{"n":2000901,"says":"Fares","width":1000900},"b":{"u":"https:\\/\\/live.example:8443\\/shop\\/prices\\/","of":2000901}} -->' }],
+  ])('says which item it is: %j', (value, wanted) => { expect(carried(value)).toEqual(wanted); });
+
+  test.each([
+    { ID: 1_000_002, post_title: 'Thank' }, { n: 1_000_901, y: '' }, { n: 1_000_901, label: '901', other: 1 }, { fares: 1_000_901 }, { picks: { 1000002: 'Thanks', 1000901: 'Thanks' } }, { picks: { 1000002: 'Thanks', more: 'Fares' } }, { picks: {} }, { a: { n: 1_000_901 }, b: { y: 'Fares' } }, { a: { n: 1_000_901, at: '/prices/' } },
+  ])('says nothing: %j', (value) => { expect(carried(value)).toEqual(value); });
+
+  test('a name as it is in an address, with letters of any language, and with a number that tells it from another', () => {
+    const { dev: site } = twoSites(TOLD, ['pages/%d1%87%d0%b0%d1%81%d1%8b', 'b/lost-found-2', 'c/deck-12']);
+    const of = (value: object): string => new Exporter(site).portable(TOLD, value).text;
+    expect(of([[1_000_000, 'Часы'], [1_000_001, 'Lost &amp; found'], [1_000_002, 'Deck 12'], [1_000_002, '12']])).toMatch(/^\[\[\{[^\]]*"Часы"\],\[\{[^\]]*"Lost &amp; found"\],\[\{[^\]]*"Deck 12"\],\[1000002,"12"\]\]$/);
+  });
+});
+
 describe('what is written alike on the target', () => {
   const read = (value: object, own: object) => asReadThere(portableOf(dev, KIND, value).value, portableOf(live, KIND, own).value, live);
 

@@ -1,6 +1,7 @@
 import type { Extension, Place } from './extension.ts';
 import { FIELD_SHAPES } from './fieldshapes.ts';
 import { all, by, content, entry, extension, field, id, json, KEY, list, option, page, php, picture, rows, table, term, text } from './planted.ts';
+import { TOLD_SHAPES } from './toldshapes.ts';
 import { LANGUAGES, TONGUE_SHAPES } from './tongueshapes.ts';
 
 /** Extensions as there are many: what they keep, and in which form. Numbers about 60 are measures, or count parts of the thing itself, and are ids of something else by chance. */
@@ -295,4 +296,5 @@ export const SHAPES: Readonly<Record<string, Extension>> = {
   }),
   ...TONGUE_SHAPES,
   ...FIELD_SHAPES,
+  ...TOLD_SHAPES,
 };

@@ -87,10 +87,10 @@ export class DataKinds {
     return rules.map((rule): Meant => meaningHere(rule, Object.fromEntries(beside), { name, item: '', definitions, around: undefined })).find(({ kinds }) => kinds.length > 0);
   }
 
-  /** What is called as the very thing is none of the measures, nor of the ids of others, that go by that word: if it is `open` what the name means, anything is guessed. */
+  /** What is called as the very thing, or said by a text beside it, is none of the measures, nor of the ids of others, that go by that word: if it is `open` what the name means, anything is guessed. */
   #guesses(one: Found, open: boolean): Meant[] {
     const all = [...this.#alikeTo(one), ...this.#asValue(one)];
-    return open ? all : all.filter((guess) => guess.alike);
+    return open ? all : all.filter((guess) => guess.alike ?? guess.told);
   }
 
   #alikeTo(found: Found): Meant[] {
@@ -109,12 +109,13 @@ export class DataKinds {
     const place = this.#placeOf(above, name);
     if (!place) return [];
     const found: Meant[] = [];
+    const texts = [...beside.values()].filter((text) => /[^\d]/.test(text)).map((text) => text.replaceAll('\\/', '/'));
     for (const rule of (many ? place.entry(0, 1) : place).rules('').values) {
       if (rule.none) break;
       if (!goesByNames(rule)) continue;
       const { rule: { said }, kinds } = meaningHere(rule, asksBeside(rule) ? Object.fromEntries(beside) : undefined, { name, item: '', definitions: NOTHING_DEFINED, around: undefined });
       const least = (many ? rule.listed : undefined) ?? rule.least ?? 1;
-      if (kinds.length > 0) found.push({ kinds, above: least - 1, said, within: above, ...(rule.alike === true ? { alike: saying(one) } : {}) });
+      if (kinds.length > 0 && (!rule.told || texts.length > 0)) found.push({ kinds, above: least - 1, said, within: above, ...(rule.told ? { told: texts } : {}), ...(rule.alike === true ? { alike: saying(one) } : {}) });
     }
     return found;
   }

@@ -1,4 +1,4 @@
-import { kindWord } from '../address.ts';
+import { kindWord, unquoteName } from '../address.ts';
 import { isMeasure } from '../measures.ts';
 import { pluralsOf, singularOf, snakeCased, uncamelled } from '../words.ts';
 
@@ -45,6 +45,18 @@ export function isCalledSo(called: string, name: string): boolean {
   return isEnd(own, said) || (isEnd(said, own) && !isMeasure(said));
 }
 
+/** Is a text the own name of an item as people write it: "Fares & tickets" for page:fares-tickets, and for page:fares-tickets-2? */
+export function isTitleOf(text: string, address: string): boolean {
+  const said = lettersOf(text);
+  if (said.length < SHORTEST_WORD || /^\d+$/.test(said)) return false;
+  const own = decoded(unquoteName(nameIn(address).split('/').at(-1) ?? '')).replace(/\.\w{2,5}$/, '');
+  return [own, own.replace(/-\d+$/, '')].some((one) => lettersOf(one) === said);
+}
+/** Without accents, signs and entities, none of which names have that are made of titles. */
+function lettersOf(text: string): string { return text.replace(/&#?\w+;/g, '').normalize('NFKD').toLowerCase().replace(/[^\p{L}\p{N}]/gu, ''); }
+/** As it may stand in addresses. */
+function decoded(name: string): string { try { return decodeURIComponent(name); } catch { return name; } }
+
 /** Is a word one for a sort, or does it end like it, also as a plural: "popup" and "my_popup" for pp_popup/sale and pp_popups/sale? Dashes and low lines are the same. `many`: the word may be a plural itself. */
 export function isNamed(word: string, sort: Sort, many = false): boolean {
   if (HOW_MANY.test(word)) return false;
@@ -83,5 +95,5 @@ const SHORTEST_WORD = 2;
 const HOW_MANY = /(?:^|[_-])(?:per|PER|por|par)[_-]|(?:^[pP]|(?<=[a-z])P)er[A-Z]/;
 /** How the name of one of several may go on: with which one it is, or where or in which language it counts. */
 const CHOSEN = /[_-](?:default|fallback|selected|current|active|main|primary|secondary|alt|global|desktop|tablet|mobile|phone|dark|light|en|de|fr|es|it|nl|pl|ru|ja|zh|sv|da|nb|fi|cs|hu|ro|tr|uk|ko|ar|he)$/;
-/** How the name of a list may go on behind what is in it. */
-const IN_ORDER = /(?:[_-](?:order|list|sequence|selection)|(?<=[a-z])(?:Order|List|Sequence|Selection))$/;
+/** How the name of a list may go on behind what is in it: as what it goes, or with what was done with all of it. */
+const IN_ORDER = /(?:[_-](?:order|list|sequence|selection|shown|hidden|chosen|picked|allowed|blocked|denied|included|excluded|enabled|disabled)|(?<=[a-z])(?:Order|List|Sequence|Selection|Shown|Hidden|Chosen|Picked|Allowed|Blocked|Denied|Included|Excluded|Enabled|Disabled))$/;

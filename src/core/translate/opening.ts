@@ -7,7 +7,7 @@ import { keyName } from '../tokens.ts';
 import type { LeftOut } from './admit.ts';
 import { base64Text, DAMAGED, decode } from './codecs.ts';
 import { familyAt } from './likename.ts';
-import { CHOSEN, chosenIn, couldBeId, countsAsList, holdsSettings, isOfMaps, meaningHere, type Here, type Meaning, type Referrer, type Way } from './refer.ts';
+import { CHOSEN, chosenIn, couldBeId, countsAsList, holdsSettings, isNumber, isOfMaps, meaningHere, type Here, type Meaning, type Referrer, type Way } from './refer.ts';
 import { looksSerialised, readSerialised } from './serialised.ts';
 import type { TextReader } from './texts.ts';
 
@@ -131,7 +131,7 @@ export class Opening {
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
       if (rule.itself && !this.#referrer.isIdOf(inner, this.#kind, this.#item)) continue;
       if (rule.kin && !this.#areKin(inner, rule, siblings)) continue;
-      const meaning = meaningHere(rule, siblings, here ??= this.#here());
+      const meaning = rule.told ? { rule, kinds: this.#referrer.toldKinds(inner, rule, siblings) } : meaningHere(rule, siblings, here ??= this.#here());
       if (meaning.kinds.length > 0 && (!isMap || this.#isMapOfIds(inner, meaning))) own.push(meaning);
     }
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
@@ -291,8 +291,6 @@ function isKeptOf(name: string, node: Node): boolean {
   const [id] = /\d+$/.exec(name) ?? [];
   return id !== undefined && id !== String(node);
 }
-
-function isNumber(node: Node): boolean { return typeof node === 'number' || (typeof node === 'string' && /^\d+$/.test(node)); }
 
 /** What holds below a node. `above`: rules for the list itself, and so for its entries. `listed`: it was a text that is a list. `mapped`: a map that counts like a list. */
 interface Inside { readonly place: At; readonly keys: readonly Meaning[]; readonly above: readonly Meaning[]; readonly listed?: boolean; readonly mapped?: boolean; /** It holds for the value of a choice. */ readonly choice?: boolean }

@@ -4,7 +4,7 @@ import { areSizes, isMeasure } from '../measures.ts';
 import { SAYS_WHICH } from '../words.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { isAlike, isCalledSo, isOfSort, kinshipOf, nameIn, sortIn, type Sort } from './likename.ts';
-import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, unwrap, type Key, type Node } from '../tree.ts';
+import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, Text, unwrap, type Key, type Node } from '../tree.ts';
 
 type Looking = Pick<ReferenceStep, 'by' | 'least' | 'listed' | 'alike'> & Sorted;
 /** What is said beside a value of the sort of the items that are meant: is it this one? */
@@ -168,6 +168,17 @@ export class Referrer {
     return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1)) || ((Array.isArray(node) || oneForEachId(node, last).length > 0) && Number(ids[0]) >= NO_CHANCE && !isMeasure(last));
   }
 
+  /** Those kinds of which an item has this id and is the one that a text beside it says; of the names of members, that what stands under each says. */
+  toldKinds(node: Node, { in: where, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kinds' | 'least'>, siblings: Node): readonly string[] {
+    const pairs = where === 'keys' ? membersOf(node) ?? [] : [[isNumber(node) ? String(node) : '', undefined] as const];
+    if (pairs.length === 0 || !pairs.every(([id]) => typeof id === 'string' && AN_ID.test(id) && Number(id) >= least)) return [];
+    const beside = where === 'keys' ? [] : textsIn(childrenOf(siblings ?? null).map(([, value]) => value));
+    const told = pairs.map(([id, text]) => ({ id: localId(id as string), texts: where === 'keys' ? textsIn([text]) : beside }));
+    if (told.some(({ texts }) => texts.length === 0)) return [];
+    const found = told.map(({ id, texts }) => kinds.filter((kind) => this.#index.byId([kind], id, (there) => texts.some((text) => this.#index.isMeantBy(text, there))) !== undefined));
+    return found.some((one) => one.length === 0) ? [] : [...new Set(found.flat())];
+  }
+
   #isId(value: Node, kinds: readonly string[], least: number, fits?: (address: string) => boolean): boolean {
     return (typeof value === 'number' || typeof value === 'string') && Number(value) >= least && this.#index.byId(kinds, localId(value), fits) !== undefined;
   }
@@ -286,6 +297,12 @@ function isByLanguage(node: Node): boolean {
   return names.length > 0 && names.every((name) => typeof name === 'string' && LANGUAGE.test(name));
 }
 const LANGUAGE = /^(?!id$|to$|on$|by$|in$)[a-z]{2}(?:[_-][A-Z][a-z]{3})?(?:[_-](?:[A-Z]{2}|[a-z]{2}|\d{3}))?$/;
+
+/** Is it a whole number, as such or as text? */
+export function isNumber(node: Node): node is number | string { return typeof node === 'number' || (typeof node === 'string' && /^\d+$/.test(node)); }
+
+/** Those of some values that are texts, and no numbers. */
+function textsIn(values: readonly Node[]): (string | Text)[] { return values.filter((value): value is string | Text => value instanceof Text || (typeof value === 'string' && value !== '' && !isNumber(value))); }
 
 /** Quickly: might this be an id? */
 export function couldBeId(node: Node): boolean {

@@ -280,9 +280,9 @@ export class TextReader {
     if (address !== undefined) into.push({ start, end: start + digits.length, pieces: [{ token: 'id', address }] });
   }
 
-  #isMeant(address: string, { word, many, several, family, alike, said }: Meant): boolean {
+  #isMeant(address: string, { word, many, several, family, alike, said, told }: Meant): boolean {
     const sort = this.#index.sortOf(address);
-    return (word === undefined || isNamed(word, sort, many) || (several === true && isNamed(word, sort, true) && !isMeasure(word))) && (family === undefined || familyOf(nameIn(address)) === family) && (!alike || isAlike(alike.name, alike.many, sort)) && said?.(sort) !== false;
+    return told?.some((text) => this.#index.isMeantBy(text, address)) !== false && (word === undefined || isNamed(word, sort, many) || (several === true && isNamed(word, sort, true) && !isMeasure(word))) && (family === undefined || familyOf(nameIn(address)) === family) && (!alike || isAlike(alike.name, alike.many, sort)) && said?.(sort) !== false;
   }
 }
 
