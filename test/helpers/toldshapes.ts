@@ -15,4 +15,11 @@ export const TOLD_SHAPES: Readonly<Record<string, Extension>> = {
       content('hb_note/lounge', all('<!-- wp:hb/feature {"pick":{"value":', id('page/lounge'), ',"label":"Lounge","n":60},"a":{"x":', id('hb_crew/ivo-marsh'), ',"name":"Ivo Marsh"},"b":{"u":"{home}\\/parking\\/","k":', id('page/parking'), '}} /--><i data-ref="', id('page/freight'), '" data-label="Freight" data-n="60"></i>')),
     ],
   }),
+  'maps of nothing but what they are called after': extension({
+    types: ['hb_mail', 'hb_form'], things: [entry('hb_mail', 'welcome'), entry('hb_mail', 'bye', true), entry('hb_form', 'ask'), entry('hb_form', 'book', true)],
+    places: [
+      option('hb_mails', { joined: id('hb_mail/welcome'), left: text('hb_mail/bye') }), option('hb_setup', { forms: { ask_us: id('hb_form/ask'), book_now: id('hb_form/book') }, mails: { when_joined: id('hb_mail/welcome'), when_gone: 0, when_late: id('hb_mail/bye') }, forms_seen: { day: 60, night: 61 } }),
+      field('hb_form/ask', '_hb_form_mails', { sent: id('hb_mail/welcome'), failed: id('hb_mail/bye') }), field('hb_form/ask', '_hb_mails', json({ sent: text('hb_mail/welcome'), failed: text('hb_mail/bye') })), option('hb_form_numbers', { ask: 60, book: 61 }),
+    ],
+  }),
 };

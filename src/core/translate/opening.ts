@@ -112,6 +112,8 @@ export class Opening {
     const meanings = rules.values.length === 0 ? above : this.#meanings(rules.values, chosen ?? inner, siblings, above);
     if (chosen !== undefined) return this.#below(node, { place, keys: NOTHING, above: meanings.map((one) => ({ ...one, ofChoice: true as const })), choice: true });
     if (Array.isArray(inner)) return this.#below(node, { place, keys: NOTHING, above: meanings });
+    const alike = typeof inner === 'object' ? this.#alikeIn(inner, rules.values) : NOTHING;
+    if (alike.length > 0) return this.#below(node, { place, keys: NOTHING, above: alike, mapped: true });
     let found = node;
     for (const one of meanings) found = this.#referrer.value(found, one.kinds, one.rule, this.#wayFor(one));
     const keys = rules.keys.length === 0 || typeof inner !== 'object' ? NOTHING : this.#meanings(rules.keys, inner, siblings, NOTHING);
@@ -137,6 +139,12 @@ export class Opening {
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
   }
 
+  /** What holds for the values of a map that is called after them. */
+  #alikeIn(map: Node, rules: readonly ReferenceStep[]): readonly Meaning[] {
+    const called = (rule: ReferenceStep): string => String(this.#wayFor({ rule }).names.at(-1) ?? '');
+    return rules.flatMap((rule): Meaning[] => (rule.alike === true && !isOfMaps(rule) && this.#referrer.isMapOfAlike(map, rule, called(rule)) ? [{ rule, kinds: rule.kinds, ofMap: true }] : []));
+  }
+
   #areKin(inner: Node, rule: ReferenceStep, siblings: Node): boolean {
     const names = [this.#item, ...this.#way];
     if (!this.#referrer.areKin(inner, rule, names)) return false;
@@ -150,7 +158,8 @@ export class Opening {
   }
 
   /** The names on the way to a value, with that of the item for the member that it names, where a rule asks for it. */
-  #wayFor({ rule: { alike }, ofChoice }: Meaning): Way {
+  #wayFor({ rule: { alike }, ofChoice, ofMap }: Pick<Meaning, 'rule' | 'ofChoice' | 'ofMap'>): Way {
+    if (ofMap) return { ...this.#called, names: [this.#item, ...this.#way.slice(this.#way[0] === this.#namedMember ? 1 : 0, -1), 0] };
     if (ofChoice) return { ...this.#called, names: this.#way.toSpliced(this.#way.lastIndexOf(CHOSEN), 1) };
     return alike !== false && this.#way[0] === this.#namedMember ? { ...this.#called, names: [this.#item, ...this.#way.slice(1)] } : this.#called;
   }

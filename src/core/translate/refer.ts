@@ -14,7 +14,7 @@ type Names = readonly (string | number)[];
 /** The same, and the extension that the item is of. */
 export interface Way { readonly names: Names; readonly family: string | undefined }
 /** A rule at one place: the kinds that it means there, and what says the sort of the items, where that counts. */
-export interface Meaning { readonly rule: ReferenceStep & Sorted; readonly kinds: readonly string[]; /** It is said of the choice whose value stands here. */ readonly ofChoice?: true }
+export interface Meaning { readonly rule: ReferenceStep & Sorted; readonly kinds: readonly string[]; /** It is said of the choice whose value stands here. */ readonly ofChoice?: true; /** It is said of the map in which this is a value. */ readonly ofMap?: true }
 
 /** What a value is called, the item that it is in, and what the site says that defines it. */
 export interface Here { readonly name: string; readonly item: string; readonly definitions: ReadonlyMap<string, string>; /** What stands beside the object that it is in, where that only holds settings. */ readonly around: Node }
@@ -147,6 +147,12 @@ export class Referrer {
     const ids = (membersOf(map) ?? []).map(([, value]) => unwrap(value)).filter(holdsSome);
     const sorts = ids.map((value) => (typeof value === 'number' || typeof value === 'string') && Number(value) >= least ? this.#sortById(kinds, value) : undefined);
     return new Set(ids.map(String)).size > 1 && sorts[0] !== undefined && sorts.every((sort) => sort === sorts[0]) && !isMeasure(called);
+  }
+
+  /** Ids of nothing but the very things that the map is called after, several of them: each has a name that only tells it from the others. */
+  isMapOfAlike(map: Node, { kinds, least = 1 }: Pick<ReferenceStep, 'kinds' | 'least'>, called: string): boolean {
+    const pairs = (membersOf(map) ?? []).filter(([, value]) => holdsSome(value));
+    return pairs.length > 1 && !isMeasure(called) && !isRange(pairs.map(([key]) => key)) && pairs.every(([key, value]) => typeof key === 'string' && !AN_ID.test(key) && !isMeasure(key) && this.#isId(value, kinds, least, (there) => isAlike(called, true, this.#index.sortOf(there))));
   }
 
   /** The sort of the item with an id, as a text. */
