@@ -11,8 +11,8 @@ export const TOLD_SHAPES: Readonly<Record<string, Extension>> = {
       option('hb_picks', by(['page/lounge', 'Lounge'], ['page/parking', 'Parking'])), option('hb_pairs', [[id('page/lounge'), 'Lounge'], [text('hb_crew/ivo-marsh'), 'Ivo Marsh'], [60, 'Sixty']]), option('hb_seen', { pages_seen: 60, ports_shown: 61 }),
       option('hb_topics', [{ value: id('hb_topic/open-sea'), label: 'Open sea' }, { value: text('hb_topic/land'), label: 'Land' }]), option('hb_sorting', { topics_hidden: [id('hb_topic/open-sea'), id('hb_topic/land')], seats: 60 }),
       option('hb_where', { one: id('page/freight'), link: '{home}/freight/', width: 60 }), option('hb_shots', [{ n: id('picture/mast'), at: picture('picture/mast'), z: 60 }]), option('hb_not', { label: 'Haven', width: 60, label2: '61' }), option('hb_hidden', { '60': 'Sixty', '61': 'Lounge' }),
-      field('hb_note/lounge', '_hb_picked', json({ v: text('page/lounge'), t: 'Lounge', more: [{ x: id('hb_crew/mara-low'), y: 'Mara Löw' }], labels: by(['hb_topic/open-sea', 'Open Sea'], ['hb_topic/land', 'Land']) })),
-      content('hb_note/lounge', all('<!-- wp:hb/feature {"pick":{"value":', id('page/lounge'), ',"label":"Lounge","n":60},"a":{"x":', id('hb_crew/ivo-marsh'), ',"name":"Ivo Marsh"},"b":{"u":"{home}\\/parking\\/","k":', id('page/parking'), '}} /--><i data-ref="', id('page/freight'), '" data-label="Freight" data-n="60"></i>')),
+      field('hb_note/lounge', '_hb_picked', json({ v: text('page/lounge'), t: 'Lounge', more: [{ a: id('hb_crew/mara-low'), b: 'Mara Löw' }, { id: id('picture/mast'), url: picture('picture/mast'), x: 60 }], labels: by(['hb_topic/open-sea', 'Open Sea'], ['hb_topic/land', 'Land']) })),
+      content('hb_note/lounge', all('<!-- wp:hb/feature {"pick":{"value":', id('page/lounge'), ',"label":"Lounge","n":60},"a":{"of":', id('hb_crew/ivo-marsh'), ',"name":"Ivo Marsh"},"b":{"u":"{home}\\/parking\\/","k":', id('page/parking'), '}} /--><i data-ref="', id('page/freight'), '" data-label="Freight" data-n="60"></i>')),
     ],
   }),
   'maps of nothing but what they are called after': extension({

@@ -87,10 +87,10 @@ export class DataKinds {
     return rules.map((rule): Meant => meaningHere(rule, Object.fromEntries(beside), { name, item: '', definitions, around: undefined })).find(({ kinds }) => kinds.length > 0);
   }
 
-  /** What is called as the very thing, or said by a text beside it, is none of the measures, nor of the ids of others, that go by that word: if it is `open` what the name means, anything is guessed. */
+  /** What is called as the very thing is none of the measures, nor of the ids of others, that go by that word: if it is `open` what the name means, anything is guessed. */
   #guesses(one: Found, open: boolean): Meant[] {
     const all = [...this.#alikeTo(one), ...this.#asValue(one)];
-    return open ? all : all.filter((guess) => guess.alike ?? guess.told);
+    return open ? all : all.filter((guess) => guess.alike);
   }
 
   #alikeTo(found: Found): Meant[] {
