@@ -64,10 +64,12 @@ function named({ kind, one, many }: Whole, { lines, byName }: Said): void {
 /** An id behind a word in one text. */
 const WORD_AND_ID = ['{word}:{id}', '{word}|{id}', '{word}/{id}', '{word}={id}', '{word}-{id>9}', '{word}_{id>9}'];
 
-/** References by words: under a name that ends like one, as names of members, and beside one. `again`: the same kinds, as they are said once more. */
+/** References by words: where a text beside says the thing, under a name that ends like a word for it, as names of members, and beside one. `again`: the same kinds, as they are said once more. */
 function byWords(kinds: string, again: string, how = ''): string[] {
   return [
-    `- { path: $..*, loose: true, ${how}alike: true, to: ${kinds} }`, `- { path: $..*, in: keys, loose: true, ${how}alike: true, to: ${again} }`,
+    // What a text beside it says is meant, however small its id is.
+    `- { path: $..*, loose: true, told: true, to: ${kinds}, named: ['*', '!~0'] }`, `- { path: $..*, in: keys, loose: true, told: true, to: ${again} }`,
+    `- { path: $..*, loose: true, ${how}alike: true, to: ${again} }`, `- { path: $..*, in: keys, loose: true, ${how}alike: true, to: ${again} }`,
     `- { path: $..*, loose: true, ${how}named: [${HOLDERS.join(', ')}], kindFrom: { field: '*', map: {}, named: ${again} } }`,
     // Of what a word beside it says, no id is too small.
     ...(how === '' ? [] : [`- { path: $..*, loose: true, named: [${OBJECTS.join(', ')}], kindFrom: { field: [${SAYING.join(', ')}], map: {}, named: ${again} } }`]),
