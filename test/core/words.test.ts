@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals';
-import { asReadThere, Exporter, hostOf, Importer } from '../../src/core/index.ts';
+import { asReadThere, Exporter, hostOf, Importer, SiteIndex } from '../../src/core/index.ts';
 import { kindOf, portableOf, twoSites } from '../helpers/arbitrary.ts';
 
 // Names begin with a word that says what the item is: 1000000 is a tide, 1000001 a step.
@@ -138,6 +138,14 @@ describe('what is said beside an id', () => {
   test.each([
     { ID: 1_000_002, post_title: 'Thank' }, { n: 1_000_901, y: '' }, { n: 1_000_901, label: '901', other: 1 }, { fares: 1_000_901 }, { picks: { 1000002: 'Thanks', 1000901: 'Thanks' } }, { picks: { 1000002: 'Thanks', more: 'Fares' } }, { picks: {} }, { a: { n: 1_000_901 }, b: { y: 'Fares' } }, { a: { n: 1_000_901, at: '/prices/' } },
   ])('says nothing: %j', (value) => { expect(carried(value)).toEqual(value); });
+
+  test('small numbers only where nothing else stands beside; and not by the name of the very item whose columns these are', () => {
+    const few = new Exporter((() => { const site = new SiteIndex('http://dev.example', kinds); site.add({ kind: KIND.id, id: 4, name: 'tide/noon', title: 'Noon', etag: '""', status: 'published', size: 0 }); site.add({ kind: KIND.id, id: 50, name: 'tide/late', title: 'Late', etag: '""', status: 'published', size: 0 }); return site; })());
+    const of = (value: object, item = 'x'): unknown => JSON.parse(few.portable(kindOf({ id: KIND.id, references: rules }), value, item).text);
+    expect(of({ all: [[4, 'Noon']], one: { n: 4, label: 'Noon' } })).toEqual({ all: [[{ '@ref': 'entry:tide/noon' }, 'Noon']], one: { n: { '@ref': 'entry:tide/noon' }, label: 'Noon' } });
+    for (const value of [{ one: { n: 4, label: 'Noon', on: 1 } }, { one: { n: 4 } }]) expect(of(value)).toEqual(value);
+    expect([of({ title: 'Late', lasts: 50, x: 1 }, 'tide/late'), of({ title: 'Late', lasts: 50, x: 1 })]).toEqual([{ title: 'Late', lasts: 50, x: 1 }, { title: 'Late', lasts: { '@ref': 'entry:tide/late' }, x: 1 }]);
+  });
 
   test('a name as it is in an address, with letters of any language, and with a number that tells it from another', () => {
     const { dev: site } = twoSites(TOLD, ['pages/%d1%87%d0%b0%d1%81%d1%8b', 'b/lost-found-2', 'c/deck-12']);

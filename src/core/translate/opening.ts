@@ -1,4 +1,4 @@
-import { pointer } from '../address.ts';
+import { makeAddress, pointer } from '../address.ts';
 import type { CodecStep, Kind, Opened, ReferenceStep } from '../kind.ts';
 import { setOwn } from '../json.ts';
 import { PathSet, type Place } from '../pathset.ts';
@@ -31,6 +31,8 @@ export class Opening {
   readonly #leftOut: LeftOut[];
   readonly #top: At;
   readonly #namedMember: string | undefined;
+  /** The address of the item. */
+  readonly #own: string;
   /** Names to where the walk is, and the objects that it has gone into. */
   readonly #way: (string | number)[] = [];
   readonly #called: Way;
@@ -41,7 +43,8 @@ export class Opening {
     this.#referrer = referrer;
     this.#item = item;
     this.#kind = kind.id;
-    this.#called = { names: this.#way, family: familyAt(`${kind.short}:${item}`) };
+    this.#own = makeAddress(kind.short, item);
+    this.#called = { names: this.#way, family: familyAt(this.#own) };
     this.#leftOut = leftOut;
     this.#top = kind.opening.top;
     this.#namedMember = kind.description.namedMember;
@@ -133,10 +136,15 @@ export class Opening {
       if (rule.in === 'value' && rule.loose && !isMap && !couldBeId(inner)) continue;
       if (rule.itself && !this.#referrer.isIdOf(inner, this.#kind, this.#item)) continue;
       if (rule.kin && !this.#areKin(inner, rule, siblings)) continue;
-      const meaning = rule.told ? { rule, kinds: this.#referrer.toldKinds(inner, rule, siblings) } : meaningHere(rule, siblings, here ??= this.#here());
+      const meaning = rule.told ? this.#told(rule, inner, siblings) : meaningHere(rule, siblings, here ??= this.#here());
       if (meaning.kinds.length > 0 && (!isMap || this.#isMapOfIds(inner, meaning))) own.push(meaning);
     }
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
+  }
+
+  /** Columns of the item stand beside its own name: that says nothing of them. */
+  #told(rule: ReferenceStep, inner: Node, siblings: Node): Meaning {
+    return { rule: { ...rule, least: 1 }, kinds: this.#referrer.toldKinds(inner, rule, siblings, this.#way.length > 1 ? undefined : this.#own) };
   }
 
   /** What holds for the values of a map that is called after them. */

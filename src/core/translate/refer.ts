@@ -174,14 +174,19 @@ export class Referrer {
     return where === 'keys' || kin === 'one' || new Set(ids.map(String)).size > 1 || isKin(names.at(-1)) || ((Array.isArray(node) || oneForEachId(node, last).length > 0) && Number(ids[0]) >= NO_CHANCE && !isMeasure(last));
   }
 
-  /** Those kinds of which an item has this id and is the one that a text beside it says; of the names of members, that what stands under each says. */
-  toldKinds(node: Node, { in: where, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kinds' | 'least'>, siblings: Node): readonly string[] {
+  /**
+   * Those kinds of which an item has this id and is the one that a text beside it says; of the names of members, that what stands under each says.
+   * No number is too small that has nothing but that text beside it. `own`: the item whose columns these are, which is named beside all of them.
+   */
+  toldKinds(node: Node, { in: where, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kinds' | 'least'>, siblings: Node, own: string | undefined): readonly string[] {
     const pairs = where === 'keys' ? membersOf(node) ?? [] : [[isNumber(node) ? String(node) : '', undefined] as const];
-    if (pairs.length === 0 || !pairs.every(([id]) => typeof id === 'string' && AN_ID.test(id) && Number(id) >= least)) return [];
-    const beside = where === 'keys' ? [] : textsIn(childrenOf(siblings ?? null).map(([, value]) => value));
+    const around = where === 'keys' ? [] : childrenOf(siblings ?? null);
+    const smallest = around.length === 2 ? 1 : least;
+    if (pairs.length === 0 || !pairs.every(([id]) => typeof id === 'string' && AN_ID.test(id) && Number(id) >= smallest)) return [];
+    const beside = textsIn(around.map(([, value]) => value));
     const told = pairs.map(([id, text]) => ({ id: localId(id as string), texts: where === 'keys' ? textsIn([text]) : beside }));
     if (told.some(({ texts }) => texts.length === 0)) return [];
-    const found = told.map(({ id, texts }) => kinds.filter((kind) => this.#index.byId([kind], id, (there) => texts.some((text) => this.#index.isMeantBy(text, there))) !== undefined));
+    const found = told.map(({ id, texts }) => kinds.filter((kind) => this.#index.byId([kind], id, (there) => there !== own && texts.some((text) => this.#index.isMeantBy(text, there))) !== undefined));
     return found.some((one) => one.length === 0) ? [] : [...new Set(found.flat())];
   }
 

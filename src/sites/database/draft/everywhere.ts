@@ -67,8 +67,8 @@ const WORD_AND_ID = ['{word}:{id}', '{word}|{id}', '{word}/{id}', '{word}={id}',
 /** References by words: where a text beside says the thing, under a name that ends like a word for it, as names of members, and beside one. `again`: the same kinds, as they are said once more. */
 function byWords(kinds: string, again: string, how = ''): string[] {
   return [
-    // What a text beside it says is meant, however small its id is.
-    `- { path: $..*, loose: true, told: true, to: ${kinds}, named: ['*', '!~0'] }`, `- { path: $..*, in: keys, loose: true, told: true, to: ${again} }`,
+    // Beside a title is often a one that says that something is on.
+    `- { path: $..*, loose: true, least: 2, told: true, to: ${kinds}, named: ['*', '!~0'] }`, `- { path: $..*, in: keys, loose: true, told: true, to: ${again} }`,
     `- { path: $..*, loose: true, ${how}alike: true, to: ${again} }`, `- { path: $..*, in: keys, loose: true, ${how}alike: true, to: ${again} }`,
     `- { path: $..*, loose: true, ${how}named: [${HOLDERS.join(', ')}], kindFrom: { field: '*', map: {}, named: ${again} } }`,
     // Of what a word beside it says, no id is too small.
