@@ -73,7 +73,7 @@ export class Pochette {
     const rows: IndexedRow[] | undefined = this.#archive.size(MEMBERS.index) > MOST_BYTES ? undefined : [];
     const [addresses, titles, kinds, packed] = [new TextSet(), new Texts(), new Numbers({ whole: true }), new PackedLines()];
     const names: string[] = [];
-    await this.#going(async () => {
+    await this.#throughIndex(async () => {
       for await (const some of this.#readIndex()) for (const { row, bytes } of some) {
         addresses.add(row.address);
         if (rows) { rows.push(row); continue; }
@@ -131,7 +131,7 @@ export class Pochette {
   }
 
   /** What goes through the index. Where that is damaged, no line of it and no item is to blame, which is known at its end only. */
-  async #going<T>(work: () => Promise<T>): Promise<T> {
+  async #throughIndex<T>(work: () => Promise<T>): Promise<T> {
     try { return await work(); } catch (error) {
       await this.#archive.check(MEMBERS.index, this.#manifest.digest(MEMBERS.index));
       throw error;
@@ -174,7 +174,7 @@ export class Pochette {
     let done = 0;
     const total = this.#manifest.size;
     const read = new Uint8Array(this.#archive.count);
-    await this.#going(async () => {
+    await this.#throughIndex(async () => {
       for await (const some of this.#readIndex()) for (const { row } of some) {
         const { item, text } = this.#item(row.line);
         if (!isCanonical(text, item as unknown as Json) || Object.keys(item).length !== ITEM_MEMBERS) throw unreadable(this.path, `the item ${row.address} is not in canonical form`);

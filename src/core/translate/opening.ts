@@ -1,4 +1,4 @@
-import { makeAddress, pointer } from '../address.ts';
+import { pointer } from '../address.ts';
 import type { CodecStep, Kind, Opened, ReferenceStep } from '../kind.ts';
 import { setOwn } from '../json.ts';
 import { PathSet, type Place } from '../pathset.ts';
@@ -31,8 +31,6 @@ export class Opening {
   readonly #leftOut: LeftOut[];
   readonly #top: At;
   readonly #namedMember: string | undefined;
-  /** The address of the item. */
-  readonly #own: string;
   /** Names to where the walk is, and the objects that it has gone into. */
   readonly #way: (string | number)[] = [];
   readonly #called: Way;
@@ -43,8 +41,7 @@ export class Opening {
     this.#referrer = referrer;
     this.#item = item;
     this.#kind = kind.id;
-    this.#own = makeAddress(kind.short, item);
-    this.#called = { names: this.#way, family: familyAt(this.#own) };
+    this.#called = { names: this.#way, family: familyAt(`${kind.short}:${item}`) };
     this.#leftOut = leftOut;
     this.#top = kind.opening.top;
     this.#namedMember = kind.description.namedMember;
@@ -142,9 +139,9 @@ export class Opening {
     return own.length === 0 ? above : above.length === 0 ? own : [...above, ...own].sort((a, b) => a.rule.order - b.rule.order);
   }
 
-  /** Columns of the item stand beside its own name: that says nothing of them. */
+  /** At the top the name of the item itself stands beside everything, and says nothing of it. */
   #told(rule: ReferenceStep, inner: Node, siblings: Node): Meaning {
-    return { rule: { ...rule, least: 1 }, kinds: this.#referrer.toldKinds(inner, rule, siblings, this.#way.length > 1 ? undefined : this.#own) };
+    return { rule: { ...rule, least: 1 }, kinds: this.#way.length > 1 || rule.in === 'keys' ? this.#referrer.toldKinds(inner, rule, siblings) : [] };
   }
 
   /** What holds for the values of a map that is called after them. */

@@ -176,9 +176,9 @@ export class Referrer {
 
   /**
    * Those kinds of which an item has this id and is the one that a text beside it says; of the names of members, that what stands under each says.
-   * No number is too small that has nothing but that text beside it. `own`: the item whose columns these are, which is named beside all of them.
+   * No number is too small that has nothing but that text beside it.
    */
-  toldKinds(node: Node, { in: where, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kinds' | 'least'>, siblings: Node, own: string | undefined): readonly string[] {
+  toldKinds(node: Node, { in: where, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kinds' | 'least'>, siblings: Node): readonly string[] {
     const pairs = where === 'keys' ? membersOf(node) ?? [] : [[isNumber(node) ? String(node) : '', undefined] as const];
     const around = where === 'keys' ? [] : childrenOf(siblings ?? null);
     const smallest = around.length === 2 ? 1 : least;
@@ -186,7 +186,7 @@ export class Referrer {
     const beside = textsIn(around.map(([, value]) => value));
     const told = pairs.map(([id, text]) => ({ id: localId(id as string), texts: where === 'keys' ? textsIn([text]) : beside }));
     if (told.some(({ texts }) => texts.length === 0)) return [];
-    const found = told.map(({ id, texts }) => kinds.filter((kind) => this.#index.byId([kind], id, (there) => there !== own && texts.some((text) => this.#index.isMeantBy(text, there))) !== undefined));
+    const found = told.map(({ id, texts }) => kinds.filter((kind) => this.#index.byId([kind], id, (there) => texts.some((text) => this.#index.isMeantBy(text, there))) !== undefined));
     return found.some((one) => one.length === 0) ? [] : [...new Set(found.flat())];
   }
 
