@@ -6,8 +6,7 @@ import { Seat, urlAt, type SeatFacts } from './seat.ts';
 import { byCodeUnit } from './json.ts';
 import { Problem } from './problem.ts';
 import type { Belonging } from './belongings.ts';
-import { Text } from './tokens.ts';
-import { familyAt, isTitleOf, sortIn, type Sort } from './translate/likename.ts';
+import { familyAt, sortIn, type Sort } from './translate/likename.ts';
 
 /** The id that an item has on its site: a whole number, or a text where it is none or is too large for one. */
 export type LocalId = number | string;
@@ -267,13 +266,6 @@ export class SiteIndex {
     if (at === undefined) return undefined;
     const [variant = ''] = Object.entries(this.#urlsAt(at) ?? {}).findLast(([, one]) => one === path) ?? [];
     return keep(this.#owners, path, { address: this.#text(at, 'address'), variant });
-  }
-
-  /** Does a text say this item: by its name as people write it, or by where it can be seen? */
-  isMeantBy(text: string | Text, address: Address): boolean {
-    if (text instanceof Text) return text.pieces.some((piece) => typeof piece === 'object' && piece.token === 'path' && piece.address === address);
-    const path = text.startsWith(`${this.site}/`) ? text.slice(this.site.length) : text;
-    return path.startsWith('/') ? this.byPath(path.replace(/[?#].*$/, ''))?.address === address : isTitleOf(text, address);
   }
 
   etagOf(address: Address): string | undefined { const at = this.#find(address); return at === undefined ? undefined : this.#text(at, 'etag'); }

@@ -124,7 +124,7 @@ export class Draft {
   #noteState({ own, status, address, source, target }: ItemFinding): void {
     if (status === 'same' && source?.covers === 'all' && target) {
       const [text, equal] = [source.text ?? target.text, { address, source: source.fingerprint, target: target.fingerprint }];
-      if (this.#bases?.knows(equal) !== true) this.#same.add({ ...equal, ...(text === undefined ? {} : { text }) });
+      if (this.#bases?.knows(equal) === false) this.#same.add({ ...equal, ...(text === undefined ? {} : { text }) });
     }
     if (!own || status === 'same') return;
     this.#fingerprints.source[own.address] = own.fingerprint;

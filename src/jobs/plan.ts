@@ -45,7 +45,7 @@ export interface Plan {
   readonly kept: readonly Address[];
   /** Changed on both sides in different places and put together, with the source's own row. */
   readonly merged: ReadonlyMap<Address, SourceRow>;
-  /** Equal on both sides. */
+  /** Equal on both sides, which was not known. */
   readonly same: Iterable<EqualItem>;
   /** Questions that the two sites raise, answered or not. */
   readonly decisions: readonly Decision[];

@@ -3,7 +3,6 @@ import { TextSet } from '../core/columns.ts';
 import { inChunks } from '../core/json.ts';
 import type { Connector, LedgerChange, Origin } from '../sites/connector.ts';
 import type { Bases } from './base.ts';
-import type { EqualItem } from './equal.ts';
 import type { KeptForms } from './keptforms.ts';
 import type { Plan } from './plan.ts';
 import type { BaseEntry, RecordsFolder, RunRecord } from './records/folder.ts';
@@ -23,9 +22,9 @@ export interface Carried { readonly run: string; readonly bases: Bases | undefin
 export async function remember({ records }: Workspace, plan: Plan, { run, bases, base, origins, forms }: Carried): Promise<void> {
   const { source, target } = plan;
   const [fromSite, toSite] = [source.origin.site.id, target.facts.site.id];
-  for (const { source: digest, text } of newlyEqual(plan, bases)) if (text !== undefined) await forms.keep(digest, text);
+  for (const { source: digest, text } of plan.same) if (text !== undefined) await forms.keep(digest, text);
   await forms.flush();
-  const equal = function* (): Generator<Omit<BaseEntry, 'covers'>> { for (const one of newlyEqual(plan, bases)) yield { address: one.address, source: one.source, target: one.target, run }; };
+  const equal = function* (): Generator<Omit<BaseEntry, 'covers'>> { for (const one of plan.same) yield { address: one.address, source: one.source, target: one.target, run }; };
   const written = new Set([...origins, ...base].map((one) => one.address));
   keepBefore(records, run, { target, fromSite }, written);
   // There can be as many as the site has items.
@@ -83,11 +82,6 @@ function writtenBy(records: RecordsFolder, run: RunRecord, removed: readonly Add
 function notOf(known: readonly { address: Address }[], written: ReadonlySet<Address>): Address[] {
   const addresses = new Set(known.map((one) => one.address));
   return [...written].filter((address) => !addresses.has(address));
-}
-
-/** What is equal, and was not known to be. */
-function* newlyEqual(plan: Plan, bases: Bases | undefined): Generator<EqualItem> {
-  for (const one of bases ? plan.same : []) if (bases?.knows(one) === false) yield one;
 }
 
 /** Forms that what was known before names, and what is known now does not; with the run that had kept them. */

@@ -139,6 +139,17 @@ describe('what is said beside an id', () => {
     { a: { ID: 1_000_002, post_title: 'Thank' } }, { a: { n: 1_000_901, y: '' } }, { a: { n: 1_000_901, label: '901', other: 1 } }, { a: { fares: 1_000_901 } }, { title: 'Fares', x: 1_000_901 }, { picks: { 1000002: 'Thanks', 1000901: 'Thanks' } }, { picks: { 1000002: 'Thanks', more: 'Fares' } }, { picks: {} }, { a: { n: 1_000_901 }, b: { y: 'Fares' } }, { a: { n: 1_000_901, at: '/prices/' } },
   ])('says nothing: %j', (value) => { expect(carried(value)).toEqual(value); });
 
+  test('a link says it on a site in a folder of its host as well: what arrived reads there as what was sent', () => {
+    for (const a of [{ n: 1_000_900, src: '/uploads/1000000/pier.png' }, { n: 1_000_901, at: 'http://dev.example/fares/?x=1' }, { n: 1_000_901, at: '//dev.example/fares/' }]) {
+      const { value } = portableOf(dev, TOLD, { a });
+      expect(JSON.stringify(value)).toContain('"@ref"');
+      expect(portableOf(live, TOLD, carried({ a })).value).toEqual(value);
+    }
+    // A path that nothing says to be a link stays; a link among other words is none of one thing.
+    expect(carried({ a: { n: 1_000_901, at: '/fares/#top' } })).toEqual({ a: { n: 1_000_901, at: '/fares/#top' } });
+    expect(carried({ a: { n: 1_000_901, at: 'See http://dev.example/fares/ first' } })).toEqual({ a: { n: 1_000_901, at: 'See https://live.example:8443/shop/prices/ first' } });
+  });
+
   test('small numbers only where nothing else stands beside', () => {
     const few = new Exporter((() => { const site = new SiteIndex('http://dev.example', kinds); site.add({ kind: KIND.id, id: 4, name: 'tide/noon', title: 'Noon', etag: '""', status: 'published', size: 0 }); return site; })());
     const of = (value: object): unknown => JSON.parse(few.portable(kindOf({ id: KIND.id, references: rules }), value).text);

@@ -1,7 +1,8 @@
 import { groupBy } from '../json.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
-import type { Spelling } from '../tree.ts';
-import { withoutOverlap, type Span } from './spans.ts';
+import { Text, type Spelling } from '../tree.ts';
+import { isTitleOf } from './likename.ts';
+import { replaced, withoutOverlap, type Span } from './spans.ts';
 import { folderOf, PATHS, spell, spelledOf, stands, unspell, type Spelled } from './spelling.ts';
 
 /** The rest of an address from its path on, where it has a query, and the parameters of that, also where markup writes them; the same percent-encoded. */
@@ -11,6 +12,9 @@ const QUERIES = {
 } as const;
 /** Paths in `url(…)`, which may be quoted, also by entities. */
 const CSS_URLS = /(\burl\(\s*(?:"|'|&quot;|&#34;|&#39;)?)(\/[^\s"'()&]*)/gi;
+/** A text that is nothing but the path of a file: where a site has such a file, it means that. */
+export function isFilePath(text: string): boolean { return FILE_PATH.test(text); }
+const FILE_PATH = /^\/(?:[^\s"'<>?#\\/]+\/)+[^\s"'<>?#\\/]+\.[A-Za-z0-9]{2,5}$/;
 /** A link to where the site begins. */
 const HOME = /^\/(?:#|$)/;
 
@@ -36,6 +40,22 @@ export class LinkReader {
 
   /** False: the site is not named in this text. Quick, because it is asked for every text. */
   concerns(text: string): boolean { return this.#hosts.some((host) => text.includes(host)); }
+
+  /** Does a text, which may have been read already, say this item: by its name as people write it, or as a link to it? */
+  says(text: string | Text, address: string): boolean {
+    const read = text instanceof Text ? text : this.#link(text);
+    if (typeof read === 'string') return isTitleOf(read, address);
+    const at = read.pieces.findIndex((piece) => typeof piece === 'string' || piece.token === 'path');
+    const [path, behind = ''] = read.pieces.slice(at);
+    return typeof path === 'object' && path.token === 'path' && path.address === address && typeof behind === 'string' && /^(?:[?#]|$)/.test(behind);
+  }
+
+  #link(text: string): string | Text {
+    const spans = this.concerns(text) ? this.spans(text) : [];
+    // Any other path means something only where a rule says that it is a link, and is read by then.
+    if (isFilePath(text)) this.bare(text, 0, spans);
+    return replaced(text, spans);
+  }
 
   /** Where the site is named, with the path behind it, and ids in queries. */
   spans(text: string): Span[] {

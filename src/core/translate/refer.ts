@@ -4,6 +4,7 @@ import { areSizes, isMeasure } from '../measures.ts';
 import { SAYS_WHICH } from '../words.ts';
 import { localId, type SiteIndex } from '../siteindex.ts';
 import { isAlike, isCalledSo, isOfSort, kinshipOf, nameIn, sortIn, type Sort } from './likename.ts';
+import { LinkReader } from './links.ts';
 import { childOf, childrenOf, Decoded, Entries, Exact, isPlainObject, Reference, Text, unwrap, type Key, type Node } from '../tree.ts';
 
 type Looking = Pick<ReferenceStep, 'by' | 'least' | 'listed' | 'alike'> & Sorted;
@@ -98,8 +99,12 @@ function fulfilled({ field, is }: NonNullable<ReferenceStep['when']>, siblings: 
 /** Turns ids and names into references, as rules say. One per site. */
 export class Referrer {
   readonly #index: SiteIndex;
+  readonly #links: LinkReader;
 
-  constructor(index: SiteIndex) { this.#index = index; }
+  constructor(index: SiteIndex) {
+    this.#index = index;
+    this.#links = new LinkReader(index);
+  }
 
   get definitions(): ReadonlyMap<string, string> { return this.#index.definitions; }
 
@@ -179,15 +184,19 @@ export class Referrer {
    * No number is too small that has nothing but that text beside it.
    */
   toldKinds(node: Node, { in: where, kinds, least = 1 }: Pick<ReferenceStep, 'in' | 'kinds' | 'least'>, siblings: Node): readonly string[] {
-    const pairs = where === 'keys' ? membersOf(node) ?? [] : [[isNumber(node) ? String(node) : '', undefined] as const];
-    const around = where === 'keys' ? [] : childrenOf(siblings ?? null);
-    const smallest = around.length === 2 ? 1 : least;
-    if (pairs.length === 0 || !pairs.every(([id]) => typeof id === 'string' && AN_ID.test(id) && Number(id) >= smallest)) return [];
-    const beside = textsIn(around.map(([, value]) => value));
-    const told = pairs.map(([id, text]) => ({ id: localId(id as string), texts: where === 'keys' ? textsIn([text]) : beside }));
-    if (told.some(({ texts }) => texts.length === 0)) return [];
-    const found = told.map(({ id, texts }) => kinds.filter((kind) => this.#index.byId([kind], id, (there) => texts.some((text) => this.#index.isMeantBy(text, there))) !== undefined));
-    return found.some((one) => one.length === 0) ? [] : [...new Set(found.flat())];
+    if (where === 'keys') {
+      const found = (membersOf(node) ?? []).map(([id, text]) => this.#kindsSaid(id, textsIn([text]), kinds, least));
+      return found.every((one) => one.length > 0) ? [...new Set(found.flat())] : [];
+    }
+    if (!isNumber(node)) return [];
+    const beside = childrenOf(siblings ?? null).map(([, value]) => value);
+    return this.#kindsSaid(String(node), textsIn(beside), kinds, beside.length === 2 ? 1 : least);
+  }
+
+  /** Those kinds of which an item has this id and is said by one of these texts. */
+  #kindsSaid(id: Key, texts: readonly (string | Text)[], kinds: readonly string[], least: number): readonly string[] {
+    if (texts.length === 0 || typeof id !== 'string' || !AN_ID.test(id) || Number(id) < least) return [];
+    return kinds.filter((kind) => this.#index.byId([kind], localId(id), (there) => texts.some((text) => this.#links.says(text, there))) !== undefined);
   }
 
   #isId(value: Node, kinds: readonly string[], least: number, fits?: (address: string) => boolean): boolean {

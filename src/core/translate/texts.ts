@@ -8,7 +8,7 @@ import type { Pair } from './datareader.ts';
 import { compiled, signBefore, signsIn, type HtmlRule } from './htmlrule.ts';
 import { InnerText } from './innertext.ts';
 import { familyOf, isAlike, isNamed, nameIn } from './likename.ts';
-import { LinkReader } from './links.ts';
+import { isFilePath, LinkReader } from './links.ts';
 import { hidesPacked, packedIn, type Packed } from './packedtext.ts';
 import { pairsIn, type Pairs } from './pairs.ts';
 import { LONGEST_BEFORE, LONGEST_ENDING, NUMBERS, WAY, type Meant, type WordPattern } from './patterns.ts';
@@ -282,7 +282,7 @@ export class TextReader {
 
   #isMeant(address: string, { word, many, several, family, alike, said, told }: Meant): boolean {
     const sort = this.#index.sortOf(address);
-    return told?.some((text) => this.#index.isMeantBy(text, address)) !== false && (word === undefined || isNamed(word, sort, many) || (several === true && isNamed(word, sort, true) && !isMeasure(word))) && (family === undefined || familyOf(nameIn(address)) === family) && (!alike || isAlike(alike.name, alike.many, sort)) && said?.(sort) !== false;
+    return told?.some((text) => this.#links.says(text, address)) !== false && (word === undefined || isNamed(word, sort, many) || (several === true && isNamed(word, sort, true) && !isMeasure(word))) && (family === undefined || familyOf(nameIn(address)) === family) && (!alike || isAlike(alike.name, alike.many, sort)) && said?.(sort) !== false;
   }
 }
 
@@ -296,10 +296,6 @@ function nearTo({ word, within }: Meant): string | undefined {
 interface AroundTag { choice: string; readonly asData: boolean }
 /** How a document of XML begins, and what shows that it is a picture. */
 const [DATA_DOCUMENT, DRAWING] = ['<?xml', '<svg'];
-
-/** A text that is nothing but the path of a file: where a site has such a file, it means that. */
-function isFilePath(text: string): boolean { return FILE_PATH.test(text); }
-const FILE_PATH = /^\/(?:[^\s"'<>?#\\/]+\/)+[^\s"'<>?#\\/]+\.[A-Za-z0-9]{2,5}$/;
 
 /** What a script element holds, and where data in it may begin. */
 const [SCRIPTS, DATA_IN_SCRIPT] = [/(<script\b[^>]*>)([^]*?)<\/script/gi, /[=(]\s*['"]?(?=[[{])/g];
